@@ -1,0 +1,121 @@
+//! What would a maker call it?
+//!
+//! Hues are read in Oklab, where a hue keeps its name from pale to strong. The bounds are chosen:
+//! the halfway points between the hues of plainly named paints.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::lab::Lab;
+
+/// Below this Oklab chroma a colour reads as grey, white or black (chosen).
+const COLOURLESS: f64 = 0.018;
+/// Below this it reads as a grey with a lean, such as grey-green (chosen).
+const GREYED: f64 = 0.042;
+/// Below this lightness an orange or dull yellow reads as brown (chosen).
+const BROWN_BELOW: f64 = 0.62;
+/// Above this lightness, or this much paler, a red reads as pink (chosen).
+const PINK_ABOVE: f64 = 0.66;
+
+/// Where each hue ends on the Oklab circle, in degrees, from red on (chosen).
+const HUES: [(f64, &str); 11] = [
+    (12.0, "pink"),
+    (37.0, "red"),
+    (76.0, "orange"),
+    (112.0, "yellow"),
+    (132.0, "yellow-green"),
+    (168.0, "green"),
+    (213.0, "blue-green"),
+    (276.0, "blue"),
+    (316.0, "violet"),
+    (336.0, "purple"),
+    (360.0, "pink"),
+];
+
+/// A colour in plain words.
+#[derive(
+    Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema,
+)]
+#[serde(transparent)]
+pub struct ColourName(String);
+
+impl ColourName {
+    /// Names a colour meant under D65.
+    pub fn of(colour: Lab) -> ColourName {
+        let [lightness, chroma, hue] = colour.oklch();
+        let hue_name = hue_word(lightness, chroma, hue);
+        ColourName(if chroma < COLOURLESS {
+            match lightness {
+                l if l > 0.93 => "white".into(),
+                l if l < 0.28 => "black".into(),
+                _ => "grey".into(),
+            }
+        } else if chroma < GREYED {
+            if lightness > 0.90 {
+                format!("pale {hue_name}")
+            } else {
+                format!("grey-{hue_name}")
+            }
+        } else {
+            hue_name.to_owned()
+        })
+    }
+
+    /// The words.
+    pub fn as_str(&self) -> &str {
+        &self.0
+    }
+}
+
+fn hue_word(lightness: f64, chroma: f64, hue: f64) -> &'static str {
+    let word = HUES
+        .iter()
+        .find(|(end, _)| hue < *end)
+        .map_or("pink", |(_, word)| word);
+    match word {
+        "orange" if lightness < BROWN_BELOW && chroma < 0.14 => "brown",
+        "yellow" if lightness < BROWN_BELOW => "brown",
+        "red" if lightness < 0.5 && chroma < 0.10 => "brown",
+        "red" if lightness > PINK_ABOVE => "pink",
+        word => word,
+    }
+}
+
+impl std::fmt::Display for ColourName {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(&self.0)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::colour::{Illuminant, Srgb};
+
+    #[test]
+    fn paints_everyone_names_alike_get_their_names() {
+        for (hex, name) in [
+            ("#d4202a", "red"),
+            ("#f28c1e", "orange"),
+            ("#f7d21e", "yellow"),
+            ("#9acd32", "yellow-green"),
+            ("#2e8b3d", "green"),
+            ("#1f8f8f", "blue-green"),
+            ("#2a6fc9", "blue"),
+            ("#6a3fb5", "violet"),
+            ("#e0559a", "pink"),
+            ("#7a4a21", "brown"),
+            ("#808080", "grey"),
+            ("#ffffff", "white"),
+            ("#0a0a0a", "black"),
+        ] {
+            let lab = hex.parse::<Srgb>().unwrap().lab(Illuminant::D65);
+            assert_eq!(
+                ColourName::of(lab).as_str(),
+                name,
+                "{hex} {:?}",
+                lab.oklch()
+            );
+        }
+    }
+}

@@ -1,0 +1,219 @@
+//! Which smooth reflectance has this colour?
+//!
+//! A swatch gives three numbers; films need a spectrum. Of all reflectances with the swatch's colour
+//! the smoothest is taken: the least sum of squared steps, band to band, of ln ρ, subject to the
+//! tristimulus values (Burns, *Color Research & Application*, 2020: least log slope squared), by
+//! Newton's method with Lagrange multipliers.
+
+use super::lab::Lab;
+use super::observer::{BANDS, Illuminant};
+
+/// The darkest relative tristimulus value recovered: no ink reflects less than 1 in 2000.
+const DARKEST: f64 = 0.0005;
+/// Times an excess over the card is cut off and asked for again.
+const CUTS: usize = 80;
+/// Newton steps before the nearest colour reached so far is taken.
+const STEPS: usize = 60;
+
+/// One number for each of 36 bands, 380 to 730 nm: a reflectance, a transmittance, an absorbance.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Spectrum(pub [f64; BANDS]);
+
+impl Spectrum {
+    /// The same in every band.
+    pub const fn flat(value: f64) -> Spectrum {
+        Spectrum([value; BANDS])
+    }
+
+    /// Band by band.
+    pub fn map(&self, f: impl Fn(f64) -> f64) -> Spectrum {
+        Spectrum(self.0.map(f))
+    }
+
+    /// Band by band with another.
+    pub fn zip(&self, other: &Spectrum, f: impl Fn(f64, f64) -> f64) -> Spectrum {
+        Spectrum(std::array::from_fn(|band| f(self.0[band], other.0[band])))
+    }
+
+    /// X/Xn, Y/Yn, Z/Zn of this reflectance under a light.
+    pub fn relative(&self, light: Illuminant) -> [f64; 3] {
+        let mut sums = [0.0; 3];
+        for (value, weight) in self.0.iter().zip(light.weights()) {
+            for axis in 0..3 {
+                sums[axis] += value * weight[axis];
+            }
+        }
+        sums
+    }
+
+    /// The colour of this reflectance under a light.
+    pub fn lab(&self, light: Illuminant) -> Lab {
+        Lab::from_relative(self.relative(light))
+    }
+
+    /// The smoothest reflectance that has a colour under a light and nowhere exceeds `most`: what a
+    /// film on a card can show, since a film takes light away. Where the smoothest of all exceeds it, the
+    /// excess is cut off and the colour lost by the cut is asked for again, until none is lost.
+    pub fn at_most(most: &Spectrum, colour: Lab, light: Illuminant) -> Spectrum {
+        let wanted = colour.relative();
+        let mut asked = wanted;
+        let mut cut = Spectrum::of(colour, light).zip(most, f64::min);
+        for _ in 0..CUTS {
+            let reached = cut.relative(light);
+            if (0..3).all(|axis| (reached[axis] - wanted[axis]).abs() < 1e-5) {
+                break;
+            }
+            for axis in 0..3 {
+                asked[axis] = (asked[axis] + wanted[axis] - reached[axis]).max(DARKEST);
+            }
+            cut = Spectrum::of(Lab::from_relative(asked), light).zip(most, f64::min);
+        }
+        cut
+    }
+
+    /// The smoothest reflectance that has a colour under a light. Colours beyond what any smooth
+    /// reflectance reaches give the nearest one found on the way there.
+    pub fn of(colour: Lab, light: Illuminant) -> Spectrum {
+        let target = colour.relative().map(|t| t.clamp(DARKEST, 1.2));
+        let weights = light.weights();
+        let mut z = [target[1].ln(); BANDS];
+        let mut multipliers = [0.0; 3];
+        for _ in 0..STEPS {
+            let rho = z.map(f64::exp);
+            let pull: [f64; BANDS] =
+                std::array::from_fn(|band| (0..3).map(|k| weights[band][k] * multipliers[k]).sum());
+            let reached = Spectrum(rho).relative(light);
+
+            // Stationarity in every band, then the three tristimulus values.
+            let mut residual = [0.0; BANDS + 3];
+            let mut main = [0.0; BANDS];
+            for band in 0..BANDS {
+                let below = if band > 0 { z[band] - z[band - 1] } else { 0.0 };
+                let above = if band + 1 < BANDS {
+                    z[band] - z[band + 1]
+                } else {
+                    0.0
+                };
+                residual[band] = 2.0 * (below + above) + rho[band] * pull[band];
+                let neighbours = if band == 0 || band + 1 == BANDS {
+                    1.0
+                } else {
+                    2.0
+                };
+                main[band] = 2.0 * neighbours + rho[band] * pull[band];
+            }
+            for axis in 0..3 {
+                residual[BANDS + axis] = reached[axis] - target[axis];
+            }
+            if residual.iter().all(|r| r.abs() < 1e-10) {
+                break;
+            }
+            let Some(step) = newton_step(&main, &rho, weights, &residual) else {
+                break;
+            };
+            let longest = step[..BANDS].iter().fold(0.0_f64, |m, s| m.max(s.abs()));
+            let damping = if longest > 1.0 { 1.0 / longest } else { 1.0 };
+            for band in 0..BANDS {
+                z[band] = (z[band] + damping * step[band]).clamp(-14.0, 2.0);
+            }
+            for axis in 0..3 {
+                multipliers[axis] += damping * step[BANDS + axis];
+            }
+        }
+        Spectrum(z.map(f64::exp))
+    }
+}
+
+/// Solves the bordered Newton system by elimination with partial pivoting.
+fn newton_step(
+    main: &[f64; BANDS],
+    rho: &[f64; BANDS],
+    weights: &[[f64; 3]; BANDS],
+    residual: &[f64; BANDS + 3],
+) -> Option<[f64; BANDS + 3]> {
+    const N: usize = BANDS + 3;
+    let mut rows = [[0.0; N + 1]; N];
+    for band in 0..BANDS {
+        rows[band][band] = main[band];
+        if band + 1 < BANDS {
+            rows[band][band + 1] = -2.0;
+            rows[band + 1][band] = -2.0;
+        }
+        for axis in 0..3 {
+            rows[band][BANDS + axis] = rho[band] * weights[band][axis];
+            rows[BANDS + axis][band] = rho[band] * weights[band][axis];
+        }
+    }
+    for (row, r) in rows.iter_mut().zip(residual) {
+        row[N] = -r;
+    }
+    for column in 0..N {
+        let pivot =
+            (column..N).max_by(|&i, &j| rows[i][column].abs().total_cmp(&rows[j][column].abs()))?;
+        rows.swap(column, pivot);
+        if rows[column][column].abs() < 1e-13 {
+            return None;
+        }
+        let leading = rows[column];
+        for row in rows.iter_mut().skip(column + 1) {
+            let factor = row[column] / leading[column];
+            if factor != 0.0 {
+                for k in column..=N {
+                    row[k] -= factor * leading[k];
+                }
+            }
+        }
+    }
+    let mut step = [0.0; N];
+    for i in (0..N).rev() {
+        let known: f64 = (i + 1..N).map(|k| rows[i][k] * step[k]).sum();
+        step[i] = (rows[i][N] - known) / rows[i][i];
+    }
+    Some(step)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::colour::Srgb;
+    use proptest::prelude::*;
+
+    #[test]
+    fn grey_card_has_a_flat_spectrum() {
+        let grey = Spectrum::of(
+            Lab {
+                l: 60.0,
+                a: 0.0,
+                b: 0.0,
+            },
+            Illuminant::D65,
+        );
+        let [first, ..] = grey.0;
+        assert!(grey.0.iter().all(|r| (r - first).abs() < 1e-9));
+    }
+
+    #[test]
+    fn every_corner_of_the_screen_cube_is_reached() {
+        for corner in 0..8_u8 {
+            let srgb = Srgb([0, 1, 2].map(|bit| if corner >> bit & 1 == 1 { 255 } else { 8 }));
+            let lab = srgb.lab(Illuminant::D65);
+            let back = Spectrum::of(lab, Illuminant::D65).lab(Illuminant::D65);
+            assert!(
+                lab.difference(back) < 0.5,
+                "{srgb}: {lab:?} came back as {back:?}"
+            );
+        }
+    }
+
+    proptest! {
+        #[test]
+        fn a_recovered_spectrum_has_the_colour_asked_for(rgb: [u8; 3]) {
+            for light in [Illuminant::D50, Illuminant::D65] {
+                let lab = Srgb(rgb.map(|c| c.max(12))).lab(light);
+                let spectrum = Spectrum::of(lab, light);
+                prop_assert!(spectrum.0.iter().all(|r| *r > 0.0));
+                prop_assert!(lab.difference(spectrum.lab(light)) < 0.05);
+            }
+        }
+    }
+}

@@ -1,0 +1,406 @@
+//! What does a maker own: inks, papers, tools?
+
+use std::fmt;
+use std::str::FromStr;
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::film::Film;
+use super::kind::Kind;
+use super::measured::BRIGHT_WHITE;
+use crate::colour::{Colour, ColourError, ColourName, Illuminant, Lab, Spectrum};
+use crate::length::Length;
+
+/// Most characters in a name.
+pub const LONGEST_NAME: usize = 80;
+/// Most light passes a full swatch may stand for.
+pub const MOST_VEILS: u8 = 24;
+
+/// What stands in the way of keeping an ink, a paper or a tool.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+pub enum DrawerError {
+    /// Nothing to call it by.
+    #[error("a name is missing: write what is on the lid or the packet")]
+    NoName,
+    /// A name that would not fit any list.
+    #[error("the name has {0} characters: keep it to {LONGEST_NAME}")]
+    LongName(usize),
+    /// Line breaks and the like.
+    #[error("the name has a character that cannot be shown: keep it to letters, figures and signs")]
+    OddName,
+    /// A colour no surface has.
+    #[error(transparent)]
+    Colour(#[from] ColourError),
+    /// Too few or too many veils.
+    #[error("a full swatch takes {0} light passes: give a number from 2 to {MOST_VEILS}")]
+    FullVeils(u8),
+    /// A single veil darker than the full swatch.
+    #[error("one light pass is darker than the full swatch: check which swatch is which")]
+    DarkVeil,
+    /// Card of no thickness or too thick to be card.
+    #[error("card is 0.1 to 2 mm thick, not {0}")]
+    Thickness(Length),
+}
+
+/// The name of a thing in the drawer or of a panel: one line of 1 to 80 characters.
+#[derive(
+    Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema,
+)]
+#[serde(try_from = "String", into = "String")]
+#[schemars(with = "String", extend("minLength" = 1, "maxLength" = 80))]
+pub struct Name(String);
+
+impl Name {
+    /// The text.
+    pub fn as_str(&self) -> &str {
+        &self.0
+    }
+}
+
+impl FromStr for Name {
+    type Err = DrawerError;
+    fn from_str(text: &str) -> Result<Name, DrawerError> {
+        let text = text.trim();
+        match text.chars().count() {
+            0 => Err(DrawerError::NoName),
+            n if n > LONGEST_NAME => Err(DrawerError::LongName(n)),
+            _ if text.chars().any(char::is_control) => Err(DrawerError::OddName),
+            _ => Ok(Name(text.to_owned())),
+        }
+    }
+}
+
+impl TryFrom<String> for Name {
+    type Error = DrawerError;
+    fn try_from(text: String) -> Result<Name, DrawerError> {
+        text.parse()
+    }
+}
+
+impl From<Name> for String {
+    fn from(name: Name) -> String {
+        name.0
+    }
+}
+
+impl fmt::Display for Name {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(&self.0)
+    }
+}
+
+/// An ink. Its swatches are colours on bright white card.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Ink {
+    /// What is on the lid.
+    pub name: Name,
+    /// Dye, oxide or pigment.
+    #[serde(default)]
+    pub kind: Kind,
+    /// The full swatch.
+    pub colour: Colour,
+    /// A swatch of one light pass, where the maker has made one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub one_veil: Option<Colour>,
+    /// How many light passes the full swatch stands for, 2 to 24.
+    #[serde(default = "usual_full_veils")]
+    pub full_veils: u8,
+}
+
+fn usual_full_veils() -> u8 {
+    7
+}
+
+impl Ink {
+    /// Refuses what no ink can be.
+    ///
+    /// # Errors
+    /// A [`DrawerError`] with the remedy.
+    pub fn check(&self) -> Result<(), DrawerError> {
+        let full = self.colour.lab(Illuminant::D65)?;
+        if !(2..=MOST_VEILS).contains(&self.full_veils) {
+            return Err(DrawerError::FullVeils(self.full_veils));
+        }
+        if let Some(one) = self.one_veil
+            && one.lab(Illuminant::D65)?.l < full.l
+            && self.kind != Kind::Pigment
+        {
+            return Err(DrawerError::DarkVeil);
+        }
+        Ok(())
+    }
+
+    /// The full swatch's colour.
+    pub fn lab(&self) -> Lab {
+        self.colour.lab(Illuminant::D65).unwrap_or(BRIGHT_WHITE)
+    }
+
+    /// Its film; amounts in it are shares of the full swatch.
+    pub fn film(&self) -> Film {
+        let light = Illuminant::D65;
+        let card = Spectrum::of(BRIGHT_WHITE, light);
+        let film = Film::of_swatch(self.lab(), &card, light, self.kind);
+        match self.one_veil.and_then(|one| one.lab(light).ok()) {
+            Some(one) => film.with_thin_swatch(one, &card, light, 1.0 / f64::from(self.full_veils)),
+            None => film,
+        }
+    }
+
+    /// The colour family, by the name of its full swatch: pinks, blues, browns, …
+    pub fn family(&self) -> &'static str {
+        let name = ColourName::of(self.lab());
+        let word = name.as_str().rsplit(['-', ' ']).next().unwrap_or_default();
+        match (name.as_str(), word) {
+            ("yellow-green", _) => "greens",
+            ("blue-green", _) => "sea greens",
+            (_, "pink") => "pinks",
+            (_, "red") => "reds",
+            (_, "orange") => "oranges",
+            (_, "yellow") => "yellows",
+            (_, "green") => "greens",
+            (_, "blue") => "blues",
+            (_, "violet" | "purple") => "violets",
+            (_, "brown") => "browns",
+            _ => "neutrals",
+        }
+    }
+}
+
+/// How a card takes ink.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Surface {
+    /// Very smooth and heavy: blends easily and evenly.
+    #[default]
+    VerySmooth,
+    /// Ordinary card: blends splotchily.
+    Ordinary,
+    /// Takes water without pilling; a tooth that shows.
+    Watercolour,
+    /// Between the two.
+    MixedMedia,
+}
+
+impl Surface {
+    /// Every surface.
+    pub const ALL: [Surface; 4] = [
+        Surface::VerySmooth,
+        Surface::Ordinary,
+        Surface::Watercolour,
+        Surface::MixedMedia,
+    ];
+
+    /// The words for it.
+    pub const fn words(self) -> &'static str {
+        match self {
+            Surface::VerySmooth => "very smooth",
+            Surface::Ordinary => "ordinary",
+            Surface::Watercolour => "watercolour",
+            Surface::MixedMedia => "mixed media",
+        }
+    }
+
+    /// Factor on a veil's unevenness, against very smooth card (chosen).
+    pub const fn unevenness(self) -> f64 {
+        match self {
+            Surface::VerySmooth => 1.0,
+            Surface::Ordinary => 1.9,
+            Surface::Watercolour => 1.35,
+            Surface::MixedMedia => 1.25,
+        }
+    }
+
+    /// How far the card's tooth lightens and darkens the ink, as a share (chosen).
+    pub const fn tooth(self) -> f64 {
+        match self {
+            Surface::VerySmooth => 0.018,
+            Surface::Ordinary => 0.030,
+            Surface::Watercolour => 0.055,
+            Surface::MixedMedia => 0.042,
+        }
+    }
+
+    /// Light passes of all inks together that it holds before it pills or stops taking up (chosen).
+    pub const fn holds(self) -> u32 {
+        match self {
+            Surface::VerySmooth => 16,
+            Surface::Ordinary => 11,
+            Surface::Watercolour => 18,
+            Surface::MixedMedia => 18,
+        }
+    }
+}
+
+/// A card stock.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Paper {
+    /// What the maker calls it.
+    pub name: Name,
+    /// Its bare colour.
+    pub colour: Colour,
+    /// How it takes ink.
+    #[serde(default)]
+    pub surface: Surface,
+    /// Thickness of one sheet.
+    pub thickness: Length,
+}
+
+impl Paper {
+    /// Refuses what no card can be.
+    ///
+    /// # Errors
+    /// A [`DrawerError`] with the remedy.
+    pub fn check(&self) -> Result<(), DrawerError> {
+        self.colour.lab(Illuminant::D65)?;
+        let thick = Length::from_tenths_mm(1)..=Length::from_tenths_mm(20);
+        if thick.contains(&self.thickness) {
+            Ok(())
+        } else {
+            Err(DrawerError::Thickness(self.thickness))
+        }
+    }
+
+    /// Its bare colour.
+    pub fn lab(&self) -> Lab {
+        self.colour.lab(Illuminant::D65).unwrap_or(BRIGHT_WHITE)
+    }
+
+    /// Its bare reflectance.
+    pub fn reflectance(&self) -> Spectrum {
+        Spectrum::of(self.lab(), Illuminant::D65)
+    }
+}
+
+/// What carries the ink to the card.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum ToolKind {
+    /// Soft domed brush: softest joins, slow to build.
+    #[default]
+    Brush,
+    /// Foam dome: fast, can leave rings.
+    FoamDome,
+    /// Small round sponge.
+    Sponge,
+    /// Finger dauber, for tight places.
+    Dauber,
+}
+
+impl ToolKind {
+    /// Every tool.
+    pub const ALL: [ToolKind; 4] = [
+        ToolKind::Brush,
+        ToolKind::FoamDome,
+        ToolKind::Sponge,
+        ToolKind::Dauber,
+    ];
+
+    /// The words for it.
+    pub const fn words(self) -> &'static str {
+        match self {
+            ToolKind::Brush => "domed brush",
+            ToolKind::FoamDome => "foam dome",
+            ToolKind::Sponge => "round sponge",
+            ToolKind::Dauber => "finger dauber",
+        }
+    }
+
+    /// Radius of its footprint in millimetres (brush and dauber published at the bench, rest chosen).
+    pub const fn footprint_mm(self) -> f64 {
+        match self {
+            ToolKind::Brush => 9.0,
+            ToolKind::FoamDome => 7.0,
+            ToolKind::Sponge => 6.0,
+            ToolKind::Dauber => 4.0,
+        }
+    }
+
+    /// Unevenness of one veil on very smooth card, as a share of a veil (chosen).
+    pub const fn unevenness(self) -> f64 {
+        match self {
+            ToolKind::Brush => 0.24,
+            ToolKind::FoamDome => 0.34,
+            ToolKind::Sponge => 0.38,
+            ToolKind::Dauber => 0.42,
+        }
+    }
+}
+
+/// A tool the maker owns.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Tool {
+    /// What the maker calls it.
+    pub name: Name,
+    /// What it is.
+    #[serde(default)]
+    pub kind: ToolKind,
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn ink(lab: [f64; 3]) -> Ink {
+        Ink {
+            name: "Wind Sock".parse().unwrap(),
+            kind: Kind::Dye,
+            colour: Colour::Lab(lab.into()),
+            one_veil: None,
+            full_veils: 7,
+        }
+    }
+
+    #[test]
+    fn names_are_one_line_of_eighty() {
+        assert_eq!(
+            "  Groyne Tar ".parse::<Name>().unwrap().as_str(),
+            "Groyne Tar"
+        );
+        assert_eq!("".parse::<Name>(), Err(DrawerError::NoName));
+        assert_eq!(
+            "x".repeat(10_000).parse::<Name>(),
+            Err(DrawerError::LongName(10_000))
+        );
+        assert_eq!("a\nb".parse::<Name>(), Err(DrawerError::OddName));
+    }
+
+    #[test]
+    fn inks_that_cannot_be_are_refused() {
+        assert!(ink([58.0, 58.0, -6.0]).check().is_ok());
+        assert!(ink([158.0, 58.0, -6.0]).check().is_err());
+        assert_eq!(
+            Ink {
+                full_veils: 0,
+                ..ink([58.0, 0.0, 0.0])
+            }
+            .check(),
+            Err(DrawerError::FullVeils(0))
+        );
+        let dark = Some(Colour::Lab([20.0, 0.0, 0.0].into()));
+        assert_eq!(
+            Ink {
+                one_veil: dark,
+                ..ink([58.0, 0.0, 0.0])
+            }
+            .check(),
+            Err(DrawerError::DarkVeil)
+        );
+    }
+
+    #[test]
+    fn families_follow_the_eye() {
+        for (lab, family) in [
+            ([58.0, 58.0, -6.0], "pinks"),
+            ([52.0, -20.0, -32.0], "blues"),
+            ([82.0, 8.0, 75.0], "yellows"),
+            ([40.0, 16.0, 24.0], "browns"),
+            ([55.0, 0.0, 0.0], "neutrals"),
+        ] {
+            assert_eq!(ink(lab).family(), family);
+        }
+    }
+}

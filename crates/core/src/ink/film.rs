@@ -1,0 +1,238 @@
+//! What does one ink at one amount do to what lies beneath?
+//!
+//! Light that enters a card is thrown about inside it, so films are reckoned on the *internal*
+//! reflectance (Saunderson, *J. Opt. Soc. Am.* 1942). There a film is a Kubelka–Munk layer of finite
+//! thickness: it absorbs K and scatters S. A dye scatters nothing, and its layer is then the plain
+//! product of transmittances; an oxide or pigment scatters, and a light one laid over a dark one shows.
+//!
+//! ```
+//! use rosy_core::colour::{Illuminant, Lab, Spectrum};
+//! use rosy_core::ink::{Film, Kind, Stack};
+//!
+//! let light = Illuminant::D65;
+//! let card = Spectrum::of(Lab { l: 96.0, a: 0.0, b: -2.0 }, light);
+//! let rose = Lab { l: 58.0, a: 58.0, b: -6.0 };
+//! let film = Film::of_swatch(rose, &card, light, Kind::Dye);
+//!
+//! let mut stack = Stack::on(&card);
+//! stack.lay(0, &film, 1.0); // the amount of the swatch gives the swatch again
+//! assert!(stack.lab(light).difference(rose) < 0.5);
+//! ```
+
+use super::kind::Kind;
+use super::measured::{SURFACE_INSIDE, cover, wet_amount, wet_scatter};
+use crate::colour::{BANDS, Illuminant, Lab, Spectrum};
+
+/// Halvings that find K from a swatch: to about 1 in 10¹².
+const HALVINGS: usize = 44;
+/// No swatch absorbs more than this (K of the whole film; e⁻²⁰ comes through).
+const DARKEST: f64 = 10.0;
+
+/// Internal from measured reflectance.
+pub fn inside(measured: f64) -> f64 {
+    measured / (1.0 - SURFACE_INSIDE + SURFACE_INSIDE * measured)
+}
+
+/// Measured from internal reflectance.
+pub fn outside(internal: f64) -> f64 {
+    (1.0 - SURFACE_INSIDE) * internal / (1.0 - SURFACE_INSIDE * internal)
+}
+
+/// The film of one ink. Amounts are shares of the full swatch: 0 is bare card, 1 the swatch itself.
+#[derive(Clone, Debug)]
+pub struct Film {
+    /// K of the whole film, per band, at amount 1.
+    full: Spectrum,
+    /// K per amount of the thinnest film, and that amount, where the ink has a swatch of one veil.
+    thin: Option<(Spectrum, f64)>,
+    /// S of the whole film at amount 1.
+    scattering: f64,
+}
+
+/// A slice of film ready to lie on something.
+pub(super) struct Slice {
+    pub(super) absorption: Spectrum,
+    pub(super) scattering: f64,
+}
+
+impl Film {
+    /// The film of an ink from its full swatch and the card the swatch was made on, both under `light`.
+    pub fn of_swatch(swatch: Lab, card: &Spectrum, light: Illuminant, kind: Kind) -> Film {
+        let swatch = Spectrum::at_most(card, swatch, light);
+        let covered = inside(cover(kind));
+        let scattering = if kind == Kind::Dye {
+            0.0
+        } else {
+            covered / (1.0 - covered)
+        };
+        Film {
+            full: absorption(&swatch, card, scattering),
+            thin: None,
+            scattering,
+        }
+    }
+
+    /// Adds a second swatch made with one veil, `amount` of the full one: hue shifts with dilution,
+    /// and the absorbance is then taken between the two.
+    #[must_use]
+    pub fn with_thin_swatch(
+        mut self,
+        swatch: Lab,
+        card: &Spectrum,
+        light: Illuminant,
+        amount: f64,
+    ) -> Film {
+        let swatch = Spectrum::at_most(card, swatch, light);
+        let thin = absorption(&swatch, card, self.scattering * amount);
+        self.thin = Some((thin.map(|k| k / amount), amount));
+        self
+    }
+
+    /// The same film before it has dried: a little more of it shows, and it has not bloomed.
+    #[must_use]
+    pub fn wet(&self, kind: Kind) -> Film {
+        let more = |k: f64| k * wet_amount(kind);
+        Film {
+            full: self.full.map(more),
+            thin: self
+                .thin
+                .as_ref()
+                .map(|(thin, amount)| (thin.map(more), *amount)),
+            scattering: self.scattering * wet_scatter(kind),
+        }
+    }
+
+    /// K of the whole film at an amount.
+    fn absorption_at(&self, amount: f64) -> Spectrum {
+        match &self.thin {
+            None => self.full.map(|k| k * amount),
+            Some((thin, thin_amount)) => {
+                let along = ((amount - thin_amount) / (1.0 - thin_amount)).clamp(0.0, 1.0);
+                thin.zip(&self.full, |thin, full| {
+                    amount * (thin + along * (full - thin))
+                })
+            }
+        }
+    }
+
+    /// What laying from one amount up to another adds, taken up by a share `taken`.
+    pub(super) fn slice(&self, from: f64, to: f64, taken: f64) -> Slice {
+        let absorption = match self.thin {
+            None => self.full.map(|k| k * (to - from) * taken),
+            Some(_) => self
+                .absorption_at(to)
+                .zip(&self.absorption_at(from), |more, less| {
+                    (more - less).max(0.0) * taken
+                }),
+        };
+        Slice {
+            absorption,
+            scattering: self.scattering * (to - from) * taken,
+        }
+    }
+}
+
+/// Internal reflectance of a layer that absorbs `k` and scatters `s` over `beneath` (Kubelka 1948).
+pub(super) fn layer(k: f64, s: f64, beneath: f64) -> f64 {
+    if s == 0.0 {
+        return beneath * (-2.0 * k).exp();
+    }
+    let d = (k * (k + 2.0 * s)).sqrt();
+    let d_coth_d = if d < 1e-6 {
+        1.0 + d * d / 3.0
+    } else {
+        d / d.tanh()
+    };
+    (s - beneath * (k + s - d_coth_d)) / (k + s - beneath * s + d_coth_d)
+}
+
+/// K that turns the card's reflectance into the swatch's, per band; 0 where the swatch is the lighter.
+fn absorption(swatch: &Spectrum, card: &Spectrum, scattering: f64) -> Spectrum {
+    let mut k = [0.0; BANDS];
+    for band in 0..BANDS {
+        let (target, beneath) = (inside(swatch.0[band]), inside(card.0[band]));
+        k[band] = if scattering == 0.0 {
+            (-0.5 * (target / beneath).ln()).clamp(0.0, DARKEST)
+        } else {
+            let (mut low, mut high) = (0.0, DARKEST + 10.0 * scattering);
+            for _ in 0..HALVINGS {
+                let middle = 0.5 * (low + high);
+                if layer(middle, scattering, beneath) > target {
+                    low = middle;
+                } else {
+                    high = middle;
+                }
+            }
+            0.5 * (low + high)
+        };
+    }
+    Spectrum(k)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::ink::Stack;
+    use proptest::prelude::*;
+
+    const LIGHT: Illuminant = Illuminant::D65;
+
+    #[test]
+    fn a_thin_swatch_is_met_at_its_own_amount() {
+        let card = Spectrum::of(
+            Lab {
+                l: 96.0,
+                a: 0.0,
+                b: -2.0,
+            },
+            LIGHT,
+        );
+        let (full, one) = (
+            Lab {
+                l: 50.0,
+                a: 45.0,
+                b: 40.0,
+            },
+            Lab {
+                l: 88.0,
+                a: 14.0,
+                b: 3.0,
+            },
+        );
+        let film = Film::of_swatch(full, &card, LIGHT, Kind::Dye).with_thin_swatch(
+            one,
+            &card,
+            LIGHT,
+            1.0 / 7.0,
+        );
+        for (amount, swatch) in [(1.0 / 7.0, one), (1.0, full)] {
+            let mut stack = Stack::on(&card);
+            stack.lay(0, &film, amount);
+            assert!(stack.lab(LIGHT).difference(swatch) < 1.0);
+        }
+    }
+
+    proptest! {
+        #[test]
+        fn the_surface_is_undone_exactly(r in 0.01..1.0) {
+            prop_assert!((outside(inside(r)) - r).abs() < 1e-12);
+        }
+
+        #[test]
+        fn scattering_fades_into_the_plain_product(k in 0.01..4.0, beneath in 0.05..0.99) {
+            prop_assert!((layer(k, 1e-9, beneath) - layer(k, 0.0, beneath)).abs() < 1e-6);
+        }
+
+        #[test]
+        fn a_layer_gives_back_less_than_it_gets(k in 0.0..8.0, s in 0.0..30.0, beneath in 0.0..1.0) {
+            let r = layer(k, s, beneath);
+            prop_assert!((-1e-9..=1.0 + 1e-9).contains(&r));
+        }
+
+        #[test]
+        fn two_halves_of_a_layer_are_the_whole(k in 0.01..4.0, s in 0.0..4.0, beneath in 0.05..0.95) {
+            let halves = layer(k / 2.0, s / 2.0, layer(k / 2.0, s / 2.0, beneath));
+            prop_assert!((halves - layer(k, s, beneath)).abs() < 1e-9);
+        }
+    }
+}

@@ -1,0 +1,67 @@
+//! The physical numbers of films on card, each with its unit and origin.
+//!
+//! *Fitted* means: least mean and worst CIEDE2000 together over the twenty solid overprints of the
+//! print characterisations FOGRA28L, FOGRA29L, FOGRA39L, TR003 and TR005, all with one set of
+//! numbers. *Field* means a figure in use at the bench. *Chosen* means a judgement by eye.
+
+use super::kind::Kind;
+use crate::colour::Lab;
+
+/// Share of light inside that the surface throws back in (Saunderson's k2; fitted). The share
+/// thrown back before light enters, his k1, came out as 0 and is left out.
+pub const SURFACE_INSIDE: f64 = 0.948;
+/// What a film of one swatch laid on a swatch of other ink takes, against bare card (fitted).
+pub const TRAPPING: f64 = 0.920;
+
+/// Bright white card, on which swatches are taken to be made (chosen; L*, a*, b* under D65).
+pub const BRIGHT_WHITE: Lab = Lab {
+    l: 96.5,
+    a: 0.3,
+    b: -1.8,
+};
+
+/// Reflectance over black of a full film that absorbs nothing (chosen): how far an ink covers.
+pub const fn cover(kind: Kind) -> f64 {
+    match kind {
+        Kind::Dye => 0.0,
+        Kind::Oxide => 0.07,
+        Kind::Pigment => 0.60,
+    }
+}
+
+/// How much more film a wet veil shows than the same veil dry, as a factor (chosen: dye dries a
+/// little lighter and softer).
+pub const fn wet_amount(kind: Kind) -> f64 {
+    match kind {
+        Kind::Dye => 1.12,
+        Kind::Oxide => 1.08,
+        Kind::Pigment => 1.0,
+    }
+}
+
+/// Share of its scattering that a film shows while wet: the rest is the bloom it dries to (chosen).
+pub const fn wet_scatter(kind: Kind) -> f64 {
+    match kind {
+        Kind::Dye => 0.0,
+        Kind::Oxide => 0.55,
+        Kind::Pigment => 0.9,
+    }
+}
+
+/// Minutes until touch dry in air, least and most (field).
+pub const fn touch_dry_minutes(kind: Kind) -> (u32, u32) {
+    match kind {
+        Kind::Dye => (1, 3),
+        Kind::Oxide => (5, 10),
+        Kind::Pigment => (15, 25),
+    }
+}
+
+/// Seconds to lay one veil over a field and work it in (chosen).
+pub const SECONDS_A_VEIL: u32 = 25;
+/// Seconds to wipe or change brush, dab and load the next ink (chosen).
+pub const SECONDS_A_CHANGE: u32 = 40;
+/// Seconds of heat tool for a panel, and to warm it up first (field).
+pub const SECONDS_OF_HEAT: u32 = 40;
+/// Seconds the heat tool warms up before it comes near the card (field).
+pub const SECONDS_OF_WARM_UP: u32 = 30;

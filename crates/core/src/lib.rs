@@ -1,0 +1,14 @@
+//! The model behind Rosy Veil: what colour it will be, whether it will be smooth and clean, in what
+//! order it is laid, and what it will look like. No input or output, no clock, no chance but what is
+//! passed in.
+//!
+//! The folders follow the order of the work at the bench.
+
+#![forbid(unsafe_code)]
+#![warn(missing_docs)]
+
+pub mod colour;
+pub mod ink;
+pub mod length;
+
+pub use length::{Length, Units};
