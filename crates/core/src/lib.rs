@@ -7,8 +7,14 @@
 #![forbid(unsafe_code)]
 #![warn(missing_docs)]
 
+pub mod ask;
+pub mod blend;
 pub mod colour;
 pub mod ink;
 pub mod length;
+pub mod order;
+pub mod panel;
+pub mod picture;
 
 pub use length::{Length, Units};
+pub use panel::Panel;

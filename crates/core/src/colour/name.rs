@@ -12,21 +12,23 @@ use super::lab::Lab;
 const COLOURLESS: f64 = 0.018;
 /// Below this it reads as a grey with a lean, such as grey-green (chosen).
 const GREYED: f64 = 0.042;
-/// Below this lightness an orange or dull yellow reads as brown (chosen).
+/// Below this lightness a dull warm colour reads as brown, a dull yellow-green as olive (chosen).
 const BROWN_BELOW: f64 = 0.62;
-/// Above this lightness, or this much paler, a red reads as pink (chosen).
+/// Above this lightness a red reads as pink or, leaning to yellow, as orange (chosen).
 const PINK_ABOVE: f64 = 0.66;
+/// Below this lightness a pink reads as purple (chosen).
+const PURPLE_BELOW: f64 = 0.52;
 
 /// Where each hue ends on the Oklab circle, in degrees, from red on (chosen).
 const HUES: [(f64, &str); 11] = [
     (12.0, "pink"),
-    (37.0, "red"),
+    (34.0, "red"),
     (76.0, "orange"),
     (112.0, "yellow"),
     (132.0, "yellow-green"),
     (168.0, "green"),
     (213.0, "blue-green"),
-    (276.0, "blue"),
+    (268.0, "blue"),
     (316.0, "violet"),
     (336.0, "purple"),
     (360.0, "pink"),
@@ -43,7 +45,7 @@ impl ColourName {
     /// Names a colour meant under D65.
     pub fn of(colour: Lab) -> ColourName {
         let [lightness, chroma, hue] = colour.oklch();
-        let hue_name = hue_word(lightness, chroma, hue);
+        let word = hue_word(lightness, chroma, hue);
         ColourName(if chroma < COLOURLESS {
             match lightness {
                 l if l > 0.93 => "white".into(),
@@ -51,13 +53,15 @@ impl ColourName {
                 _ => "grey".into(),
             }
         } else if chroma < GREYED {
-            if lightness > 0.90 {
-                format!("pale {hue_name}")
-            } else {
-                format!("grey-{hue_name}")
+            match word {
+                _ if lightness > 0.90 => format!("pale {word}"),
+                "brown" => "grey-brown".into(),
+                "red" | "orange" | "yellow" => "beige".into(),
+                "yellow-green" | "olive" | "blue-green" => "grey-green".into(),
+                word => format!("grey-{word}"),
             }
         } else {
-            hue_name.to_owned()
+            word.to_owned()
         })
     }
 
@@ -72,11 +76,15 @@ fn hue_word(lightness: f64, chroma: f64, hue: f64) -> &'static str {
         .iter()
         .find(|(end, _)| hue < *end)
         .map_or("pink", |(_, word)| word);
+    let dark = lightness < BROWN_BELOW;
     match word {
-        "orange" if lightness < BROWN_BELOW && chroma < 0.14 => "brown",
-        "yellow" if lightness < BROWN_BELOW => "brown",
-        "red" if lightness < 0.5 && chroma < 0.10 => "brown",
-        "red" if lightness > PINK_ABOVE => "pink",
+        "red" if dark && chroma < 0.10 => "brown",
+        "orange" if dark && chroma < 0.14 => "brown",
+        "yellow" if dark => "brown",
+        "yellow-green" if dark && chroma < 0.09 => "olive",
+        "red" if lightness > PINK_ABOVE && hue < 26.0 => "pink",
+        "red" if lightness > PINK_ABOVE => "orange",
+        "pink" if lightness < PURPLE_BELOW => "purple",
         word => word,
     }
 }

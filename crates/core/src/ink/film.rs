@@ -154,7 +154,7 @@ fn absorption(swatch: &Spectrum, card: &Spectrum, scattering: f64) -> Spectrum {
         k[band] = if scattering == 0.0 {
             (-0.5 * (target / beneath).ln()).clamp(0.0, DARKEST)
         } else {
-            let (mut low, mut high) = (0.0, DARKEST + 10.0 * scattering);
+            let (mut low, mut high) = (0.0, DARKEST + 100.0 * scattering);
             for _ in 0..HALVINGS {
                 let middle = 0.5 * (low + high);
                 if layer(middle, scattering, beneath) > target {

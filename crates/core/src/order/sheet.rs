@@ -1,0 +1,187 @@
+//! What does the maker read at the bench, step by step?
+//!
+//! The run sheet reads like a recipe: what to do, where, why, what to take care of, and after which of
+//! the moves the panel should look like the picture beside it.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::moves::{Move, Purpose};
+use super::school::Cost;
+use crate::ink::{Kind, ToolKind, measured};
+use crate::length::Units;
+use crate::panel::Panel;
+
+/// One step of the run sheet.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+pub struct Step {
+    /// What to do, in a few words.
+    pub title: String,
+    /// How, with measures.
+    pub how: String,
+    /// What to take care of, where something can hurt or spoil.
+    pub care: Option<String>,
+    /// The ink it takes up, by its place in the panel's list.
+    pub ink: Option<usize>,
+    /// How many of the moves have been made once it is done: the picture beside it.
+    pub after_moves: usize,
+}
+
+/// The steps and what they cost.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+pub struct RunSheet {
+    /// The steps, in order.
+    pub steps: Vec<Step>,
+    /// What the laying costs.
+    pub cost: Cost,
+}
+
+impl RunSheet {
+    /// Writes the sheet of a panel, its measures in the maker's units.
+    pub fn of(panel: &Panel, units: Units) -> RunSheet {
+        let mut steps = vec![cut(panel, units), make_ready(panel)];
+        let mut met = vec![false; panel.inks.len()];
+        for (at, m) in panel.moves.iter().enumerate() {
+            let first = !std::mem::replace(&mut met[m.ink], true);
+            steps.push(lay_step(panel, m, first, at + 1, units));
+        }
+        steps.push(look(panel));
+        steps.push(dry(panel));
+        RunSheet {
+            steps,
+            cost: Cost::of(&panel.moves, &panel.inks),
+        }
+    }
+}
+
+fn cut(panel: &Panel, units: Units) -> Step {
+    let size = format!(
+        "{} × {}",
+        panel.width.shown(units).number(),
+        panel.height.shown(units)
+    );
+    Step {
+        title: format!("Cut the card to {size}"),
+        how: format!("{}, {} wide and {} high.", panel.paper.name, panel.width.shown(units), panel.height.shown(units)),
+        care: Some(
+            "Trimmer and craft knife: blade away from fingers, cut against a metal rule, put the blade away at \
+             once. The maker's own instructions come first."
+                .into(),
+        ),
+        ink: None,
+        after_moves: 0,
+    }
+}
+
+fn make_ready(panel: &Panel) -> Step {
+    let inks: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
+    let brushes = match panel.tool.kind {
+        ToolKind::Brush => "A clean domed brush for each ink, or one and a dry towel to wipe it on",
+        ToolKind::FoamDome => "A clean foam dome for each ink",
+        ToolKind::Sponge => "A clean round sponge for each ink",
+        ToolKind::Dauber => "A clean finger dauber for each ink",
+    };
+    Step {
+        title: "Lay the card on a mat that holds it".into(),
+        how: format!("Put out {}. {brushes}; scrap card to dab on.", list(&inks)),
+        care: Some(
+            "Ink stains skin, cloth and desks: cover the desk, wear an apron or gloves if you mind, and keep pads out \
+             of reach of children and pets. Follow the ink's own label first."
+                .into(),
+        ),
+        ink: None,
+        after_moves: 0,
+    }
+}
+
+fn lay_step(panel: &Panel, m: &Move, first: bool, after_moves: usize, units: Units) -> Step {
+    let ink = &panel.inks[m.ink];
+    let passes = match m.veils.len() {
+        1 => "1 light pass".to_owned(),
+        n => format!("{n} light passes"),
+    };
+    let title = match m.purpose {
+        Purpose::Back => format!("Back with {}: {passes}", ink.name),
+        Purpose::Deepen => format!("Deepen with {}: {passes}", ink.name),
+        Purpose::Lay => format!("{}: {passes}", ink.name),
+    };
+    let place = m.place(panel.blend.direction, panel.span(), units);
+    let mut how = capital(&place);
+    how.push('.');
+    if first {
+        how.push_str(" Load, dab most of it off, come on from off the card in small circles with hardly any weight.");
+    }
+    if m.purpose == Purpose::Back {
+        how.push_str(" Work the join until it looks like a colour of its own.");
+    } else if m.veils.len() > 1 {
+        how.push_str(" Let each pass fade out a little before the last.");
+    }
+    Step {
+        title,
+        how,
+        care: None,
+        ink: Some(m.ink),
+        after_moves,
+    }
+}
+
+fn look(panel: &Panel) -> Step {
+    let wettest = panel
+        .inks
+        .iter()
+        .map(|ink| ink.kind)
+        .max()
+        .unwrap_or_default();
+    let dries = match wettest {
+        Kind::Dye => "Dye dries a little lighter and softer",
+        Kind::Oxide => "Oxide dries with a soft, chalky bloom",
+        Kind::Pigment => "Pigment stays wet long and hardly changes",
+    };
+    Step {
+        title: "Look, and stop early".into(),
+        how: format!("{dries}: what looks too bright now will not when it is dry."),
+        care: None,
+        ink: None,
+        after_moves: panel.moves.len(),
+    }
+}
+
+fn dry(panel: &Panel) -> Step {
+    let slowest = panel
+        .inks
+        .iter()
+        .map(|ink| ink.kind)
+        .max_by_key(|kind| measured::touch_dry_minutes(*kind).1);
+    let (least, most) = measured::touch_dry_minutes(slowest.unwrap_or_default());
+    Step {
+        title: "Let it dry".into(),
+        how: format!(
+            "Touch dry in {least} to {most} minutes in air; or {} seconds of a heat tool that has warmed up for {} \
+             seconds away from the card. Your own card and room may differ.",
+            measured::SECONDS_OF_HEAT,
+            measured::SECONDS_OF_WARM_UP
+        ),
+        care: Some(
+            "A heat tool's tip is over 250 °C: work on metal, keep fingers and paper clear, never leave it on alone, let \
+             it cool before putting it away. Its own instructions come first."
+                .into(),
+        ),
+        ink: None,
+        after_moves: panel.moves.len(),
+    }
+}
+
+fn list(names: &[&str]) -> String {
+    match names {
+        [] => "the inks".into(),
+        [one] => (*one).into(),
+        [most @ .., last] => format!("{} and {last}", most.join(", ")),
+    }
+}
+
+fn capital(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map_or_else(String::new, |first| {
+        first.to_uppercase().chain(letters).collect()
+    })
+}

@@ -1,0 +1,202 @@
+//! Which colour has each pixel?
+
+use rayon::prelude::*;
+
+use super::grain::Texture;
+use super::table::Table;
+use crate::colour::{Illuminant, Lab, Srgb};
+use crate::panel::Materials;
+
+/// Widest and highest picture drawn, in pixels a side.
+const MOST_PIXELS: usize = 8_000;
+/// Tooth is lost on bare card and full under ink; this many veils bring out most of it (chosen).
+const TOOTH_AT_LEAST: f32 = 0.25;
+
+/// How large a picture is: pixels to the inch.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Size {
+    /// Pixels to the inch.
+    pub dpi: f64,
+}
+
+/// Why a picture cannot be drawn at a size.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+pub enum SizeError {
+    /// Too coarse, too fine, or not a number.
+    #[error("{0} pixels to the inch: ask for 5 to 1200")]
+    Dpi(f64),
+    /// Too many pixels.
+    #[error(
+        "{width} × {height} pixels: the longest side may have {MOST_PIXELS}, so ask for fewer pixels to the inch"
+    )]
+    Large {
+        /// Across.
+        width: usize,
+        /// Down.
+        height: usize,
+    },
+}
+
+/// A drawn panel: eight bits each of red, green and blue, row by row from the top left.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Picture {
+    /// Pixels across.
+    pub width: usize,
+    /// Pixels down.
+    pub height: usize,
+    /// Three bytes a pixel.
+    pub rgb: Vec<u8>,
+}
+
+impl Picture {
+    /// The mean colour, averaged as light.
+    pub fn mean(&self) -> Lab {
+        let mut sums = [0.0; 3];
+        for pixel in self.rgb.chunks_exact(3) {
+            let relative = Srgb([pixel[0], pixel[1], pixel[2]])
+                .lab(Illuminant::D65)
+                .relative();
+            for axis in 0..3 {
+                sums[axis] += relative[axis];
+            }
+        }
+        let count = (self.width * self.height) as f64;
+        Lab::from_relative(sums.map(|sum| sum / count))
+    }
+}
+
+/// Draws a panel as it looks after its first `after` moves.
+///
+/// # Errors
+/// A [`SizeError`] where the picture would be too small or too large.
+pub fn draw(materials: &Materials, after: usize, size: Size) -> Result<Picture, SizeError> {
+    let panel = materials.panel;
+    if !(5.0..=1200.0).contains(&size.dpi) {
+        return Err(SizeError::Dpi(size.dpi));
+    }
+    let pixels = |inches: f64| (inches * size.dpi).round().max(1.0) as usize;
+    let (width, height) = (pixels(panel.width.inches()), pixels(panel.height.inches()));
+    if width.max(height) > MOST_PIXELS {
+        return Err(SizeError::Large { width, height });
+    }
+
+    let table = Table::of(materials, &panel.moves[..after.min(panel.moves.len())]);
+    let seed = u64::from(panel.seed);
+    let footprint = panel.tool.kind.footprint_mm();
+    let brush: Vec<Texture> = (0..table.inks as u64)
+        .map(|ink| Texture::of_tool(footprint, seed * 64 + ink))
+        .collect();
+    let tooth = Texture::of_card(seed * 64 + 63).softened(25.4 / size.dpi);
+    let tooth_depth = panel.paper.surface.tooth() as f32;
+
+    let mm = 25.4 / size.dpi;
+    let (start, across, down) = panel
+        .blend
+        .direction
+        .slopes(panel.width.mm(), panel.height.mm());
+    let screen = Screen::new();
+    let mut rgb = vec![0; width * height * 3];
+    rgb.par_chunks_exact_mut(width * 3)
+        .enumerate()
+        .for_each(|(row, line)| {
+            let y = (row as f64 + 0.5) * mm;
+            for (column, pixel) in line.chunks_exact_mut(3).enumerate() {
+                let x = (column as f64 + 0.5) * mm;
+                let (here, next, along) = table.at(start + x * across + y * down);
+                let mut logs = between(&here.mean, &next.mean, along);
+                let mut ink_depth = 0.0_f32;
+                for (ink, brush) in brush.iter().enumerate() {
+                    let floor = here.floor[ink] + along * (next.floor[ink] - here.floor[ink]);
+                    if floor == 0.0 {
+                        continue;
+                    }
+                    let give = between(&here.give[ink], &next.give[ink], along);
+                    let uneven = brush.at(x, y).max(floor);
+                    for axis in 0..3 {
+                        logs[axis] += uneven * give[axis];
+                    }
+                    ink_depth -= floor;
+                }
+                let inked = (ink_depth * 0.1).clamp(TOOTH_AT_LEAST, 1.0);
+                let rough = tooth_depth * inked * tooth.at(x, y);
+                let [x_n, y_n, z_n] = logs.map(|log| (log + rough).exp());
+                pixel.copy_from_slice(&screen.pixel([x_n, y_n, z_n]));
+            }
+        });
+    Ok(Picture { width, height, rgb })
+}
+
+#[inline]
+fn between(here: &[f32; 3], next: &[f32; 3], along: f32) -> [f32; 3] {
+    std::array::from_fn(|axis| here[axis] + along * (next[axis] - here[axis]))
+}
+
+/// From relative tristimulus values to screen pixels, by a table of the sRGB curve.
+struct Screen {
+    /// Rows give linear red, green and blue from X/Xn, Y/Yn, Z/Zn.
+    matrix: [[f32; 3]; 3],
+    curve: Vec<u8>,
+}
+
+impl Screen {
+    /// Steps of the curve: fine enough that no pixel is off by more than its rounding.
+    const STEPS: usize = 16_384;
+
+    fn new() -> Screen {
+        use palette::convert::FromColorUnclamped;
+        use palette::{LinSrgb, Xyz, white_point::D65, white_point::WhitePoint};
+        let white = <D65 as WhitePoint<f64>>::get_xyz();
+        let column = |x: f64, y: f64, z: f64| {
+            let xyz: Xyz<D65, f64> = Xyz::new(x * white.x, y * white.y, z * white.z);
+            let rgb: LinSrgb<f64> = LinSrgb::from_color_unclamped(xyz);
+            [rgb.red as f32, rgb.green as f32, rgb.blue as f32]
+        };
+        let columns = [
+            column(1.0, 0.0, 0.0),
+            column(0.0, 1.0, 0.0),
+            column(0.0, 0.0, 1.0),
+        ];
+        let matrix = std::array::from_fn(|row| std::array::from_fn(|axis| columns[axis][row]));
+        let coded = |n: usize| {
+            let linear = n as f64 / (Self::STEPS - 1) as f64;
+            palette::Srgb::<f64>::from_linear(LinSrgb::new(linear, linear, linear))
+                .into_format::<u8>()
+                .red
+        };
+        Screen {
+            matrix,
+            curve: (0..Self::STEPS).map(coded).collect(),
+        }
+    }
+
+    #[inline]
+    fn pixel(&self, relative: [f32; 3]) -> [u8; 3] {
+        let linear: [f32; 3] = std::array::from_fn(|row| {
+            (0..3)
+                .map(|axis| self.matrix[row][axis] * relative[axis])
+                .sum()
+        });
+        let fits = linear.iter().all(|c| (0.0..=1.0).contains(c));
+        let shown = if fits { linear } else { drawn_in(linear) };
+        shown.map(|c| self.curve[(c * (Self::STEPS - 1) as f32 + 0.5) as usize])
+    }
+}
+
+/// Gives up chroma towards the grey of the same luminance until the colour fits the screen.
+///
+/// For single pixels this stands in for the search at constant Oklab hue: it is one division, and the
+/// colours of ink on card lie so little outside that the two differ by less than the paper's tooth.
+#[inline]
+fn drawn_in(linear: [f32; 3]) -> [f32; 3] {
+    let [r, g, b] = linear;
+    let grey = (0.2126 * r + 0.7152 * g + 0.0722 * b).clamp(0.0, 1.0);
+    let mut share = 1.0_f32;
+    for c in linear {
+        if c < 0.0 {
+            share = share.min(grey / (grey - c));
+        } else if c > 1.0 {
+            share = share.min((1.0 - grey) / (c - grey));
+        }
+    }
+    linear.map(|c| (grey + share * (c - grey)).clamp(0.0, 1.0))
+}

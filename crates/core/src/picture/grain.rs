@@ -1,0 +1,222 @@
+//! How uneven is a veil, and what does the card's tooth do?
+//!
+//! A veil is some tens of small circular strokes a square centimetre, laid at random, each leaving a
+//! soft disc the size of the tool's footprint. The film is that random scatter smeared by the footprint:
+//! to first order, film = amount + √amount · σ · g, with g a fixed texture of zero mean and unit variance.
+//! Within its footprint a stroke is not even either, so g carries some finer, swirled grain.
+//!
+//! Textures are square tiles that repeat without a seam; they are drawn once for each seed.
+
+use rand_chacha::ChaCha8Rng;
+use rand_core::{Rng, SeedableRng};
+
+/// A seamless square of numbers with zero mean and unit variance.
+#[derive(Clone, Debug)]
+pub struct Texture {
+    side: usize,
+    values: Vec<f32>,
+    /// Tile pixels a millimetre.
+    per_mm: f64,
+}
+
+/// Share of a veil's variance that lies in fine grain within the footprint (chosen).
+const FINE_SHARE: f64 = 0.16;
+/// Side of a brush texture in millimetres: larger than most panels, so that no repeat shows.
+const BRUSH_TILE_MM: f64 = 160.0;
+/// Side of a brush texture in tile pixels: strokes are soft, so few are needed.
+const BRUSH_TILE: usize = 256;
+/// Side of the tooth's tile, in millimetres and pixels: drawn at 300 to the inch.
+const TOOTH_TILE_MM: f64 = 43.0;
+const TOOTH_TILE: usize = 508;
+
+impl Texture {
+    /// The unevenness of a tool with this footprint radius.
+    pub fn of_tool(footprint_mm: f64, seed: u64) -> Texture {
+        let per_mm = BRUSH_TILE as f64 / BRUSH_TILE_MM;
+        let mut random = ChaCha8Rng::seed_from_u64(seed);
+        let mut broad = noise(BRUSH_TILE, &mut random);
+        // Two passes of a box as wide as 0.62 of the footprint come near its soft disc.
+        let reach = (0.31 * footprint_mm * per_mm).round().max(1.0) as usize;
+        for _ in 0..3 {
+            broad = smear(&broad, BRUSH_TILE, reach, reach);
+        }
+        let mut fine = noise(BRUSH_TILE, &mut random);
+        fine = smear(&fine, BRUSH_TILE, 1, 1);
+        fine = smear(&fine, BRUSH_TILE, 2, 1);
+        let (broad, fine) = (unit(broad), unit(fine));
+        let (of_broad, of_fine) = ((1.0 - FINE_SHARE).sqrt() as f32, FINE_SHARE.sqrt() as f32);
+        let values = broad
+            .iter()
+            .zip(&fine)
+            .map(|(b, f)| of_broad * b + of_fine * f)
+            .collect();
+        Texture {
+            side: BRUSH_TILE,
+            values: unit(values),
+            per_mm,
+        }
+    }
+
+    /// Card tooth: fine, and slightly fibrous along the width.
+    pub fn of_card(seed: u64) -> Texture {
+        let per_mm = TOOTH_TILE as f64 / TOOTH_TILE_MM;
+        let mut random = ChaCha8Rng::seed_from_u64(seed);
+        let tooth = smear(&noise(TOOTH_TILE, &mut random), TOOTH_TILE, 1, 1);
+        let fibres = smear(&noise(TOOTH_TILE, &mut random), TOOTH_TILE, 7, 0);
+        let fibres = smear(&fibres, TOOTH_TILE, 4, 1);
+        let (tooth, fibres) = (unit(tooth), unit(fibres));
+        let values = tooth
+            .iter()
+            .zip(&fibres)
+            .map(|(t, f)| 0.75 * t + 0.66 * f)
+            .collect();
+        Texture {
+            side: TOOTH_TILE,
+            values: unit(values),
+            per_mm,
+        }
+    }
+
+    /// The value at a point in millimetres, between the four nearest.
+    #[inline]
+    pub fn at(&self, x_mm: f64, y_mm: f64) -> f32 {
+        let side = self.side;
+        let (x, y) = (x_mm * self.per_mm, y_mm * self.per_mm);
+        let (left, top) = (x.floor(), y.floor());
+        let (across, down) = ((x - left) as f32, (y - top) as f32);
+        let column = (left as i64).rem_euclid(side as i64) as usize;
+        let row = (top as i64).rem_euclid(side as i64) as usize;
+        let next_column = if column + 1 == side { 0 } else { column + 1 };
+        let next_row = if row + 1 == side { 0 } else { row + 1 };
+        let of = |row: usize, column: usize| self.values[row * side + column];
+        let upper = of(row, column) + across * (of(row, next_column) - of(row, column));
+        let lower =
+            of(next_row, column) + across * (of(next_row, next_column) - of(next_row, column));
+        upper + down * (lower - upper)
+    }
+
+    /// The mean over squares `mm` wide around a point, for pictures coarser than the tile.
+    pub fn softened(&self, mm: f64) -> Texture {
+        let reach = (0.5 * mm * self.per_mm).round() as usize;
+        if reach == 0 {
+            return self.clone();
+        }
+        let values = smear(&self.values, self.side, reach, reach);
+        Texture {
+            side: self.side,
+            values,
+            per_mm: self.per_mm,
+        }
+    }
+}
+
+fn noise(side: usize, random: &mut ChaCha8Rng) -> Vec<f32> {
+    // The sum of four even numbers is near enough to normal, and has no far outliers.
+    (0..side * side)
+        .map(|_| {
+            let bits = random.next_u64();
+            (0..4)
+                .map(|n| (bits >> (16 * n) & 0xffff) as f32 / 65535.0 - 0.5)
+                .sum()
+        })
+        .collect()
+}
+
+/// The mean over a box reaching so far to each side, round the edges of the tile.
+fn smear(values: &[f32], side: usize, across: usize, down: usize) -> Vec<f32> {
+    let mut rows = vec![0.0; values.len()];
+    for row in 0..side {
+        let line = &values[row * side..(row + 1) * side];
+        running_mean(
+            |n| line[n],
+            side,
+            across,
+            |n, mean| rows[row * side + n] = mean,
+        );
+    }
+    let mut smeared = vec![0.0; values.len()];
+    for column in 0..side {
+        running_mean(
+            |n| rows[n * side + column],
+            side,
+            down,
+            |n, mean| smeared[n * side + column] = mean,
+        );
+    }
+    smeared
+}
+
+fn running_mean(
+    of: impl Fn(usize) -> f32,
+    side: usize,
+    reach: usize,
+    mut put: impl FnMut(usize, f32),
+) {
+    let wide = 2 * reach + 1;
+    let mut sum: f64 = (0..wide)
+        .map(|n| f64::from(of((n + side * wide - reach) % side)))
+        .sum();
+    for n in 0..side {
+        put(n, (sum / wide as f64) as f32);
+        sum +=
+            f64::from(of((n + reach + 1) % side)) - f64::from(of((n + side * wide - reach) % side));
+    }
+}
+
+/// Brought to zero mean and unit variance.
+fn unit(values: Vec<f32>) -> Vec<f32> {
+    let count = values.len() as f64;
+    let mean = values.iter().map(|v| f64::from(*v)).sum::<f64>() / count;
+    let variance = values
+        .iter()
+        .map(|v| (f64::from(*v) - mean).powi(2))
+        .sum::<f64>()
+        / count;
+    let scale = 1.0 / variance.sqrt();
+    values
+        .into_iter()
+        .map(|v| ((f64::from(v) - mean) * scale) as f32)
+        .collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn textures_are_even_on_the_whole_and_the_same_for_the_same_seed() {
+        for texture in [Texture::of_tool(9.0, 7), Texture::of_card(7)] {
+            let count = texture.values.len() as f32;
+            let mean = texture.values.iter().sum::<f32>() / count;
+            let variance = texture.values.iter().map(|v| v * v).sum::<f32>() / count;
+            assert!(mean.abs() < 1e-3 && (variance - 1.0).abs() < 1e-2);
+        }
+        assert_eq!(
+            Texture::of_tool(9.0, 7).values,
+            Texture::of_tool(9.0, 7).values
+        );
+        assert_ne!(
+            Texture::of_tool(9.0, 7).values,
+            Texture::of_tool(9.0, 8).values
+        );
+    }
+
+    #[test]
+    fn a_larger_footprint_has_a_coarser_grain() {
+        let roughness = |footprint: f64| {
+            let texture = Texture::of_tool(footprint, 3);
+            let step =
+                |n: usize| (texture.at(n as f64, 0.0) - texture.at(n as f64 + 3.0, 0.0)).powi(2);
+            (0..150).map(step).sum::<f32>()
+        };
+        assert!(roughness(9.0) < roughness(4.0));
+    }
+
+    #[test]
+    fn a_tile_has_no_seam() {
+        let texture = Texture::of_tool(9.0, 5);
+        let across_the_seam = (texture.at(-0.1, 20.0) - texture.at(0.1, 20.0)).abs();
+        assert!(across_the_seam < 0.5);
+        assert_eq!(texture.at(1.0, 2.0), texture.at(1.0 + BRUSH_TILE_MM, 2.0));
+    }
+}

@@ -1,0 +1,207 @@
+//! Drawn panels: flat fields measure what was predicted, joins are where they were planned, and the
+//! same plan gives the same picture.
+
+use rosy_core::blend::{Blend, Direction, Field};
+use rosy_core::colour::{Colour, Illuminant, Lab};
+use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::picture::{Picture, Size, draw};
+use rosy_core::{Length, Panel, Units};
+
+fn ink(name: &str, kind: Kind, lab: [f64; 3]) -> Ink {
+    let colour = Colour::Lab(lab.into());
+    Ink {
+        name: name.parse().unwrap(),
+        kind,
+        colour,
+        one_veil: None,
+        full_veils: 7,
+    }
+}
+
+fn bare(surface: Surface, kind: ToolKind) -> Panel {
+    let thickness = Length::from_tenths_mm(3);
+    let paper = Paper {
+        name: "Slack water".parse().unwrap(),
+        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
+        surface,
+        thickness,
+    };
+    let tool = Tool {
+        name: "Dome".parse().unwrap(),
+        kind,
+    };
+    let (width, height) = (
+        Length::from_64ths(4 * 64 + 16),
+        Length::from_64ths(5 * 64 + 32),
+    );
+    Panel::bare(
+        "A flat field".parse().unwrap(),
+        width,
+        height,
+        paper,
+        tool,
+        11,
+    )
+}
+
+fn flat(kind: Kind, lab: [f64; 3], veils: u8, surface: Surface, tool: ToolKind) -> Panel {
+    let panel = bare(surface, tool).with_inks(vec![ink("Cockle", kind, lab)], Units::Inches);
+    let span = panel.span();
+    let field = Field {
+        veils,
+        starts: Length::ZERO,
+        full_from: Length::ZERO,
+        full_to: span,
+        ends: span,
+    };
+    let blend = Blend {
+        fields: vec![field],
+        ..panel.blend.clone()
+    };
+    Panel { blend, ..panel }.laid()
+}
+
+fn ebb(direction: Direction) -> Panel {
+    let mut panel = bare(Surface::VerySmooth, ToolKind::Brush);
+    panel.blend.direction = direction;
+    panel.with_inks(
+        vec![
+            ink("First Tide", Kind::Dye, [57.0, -22.0, -36.0]),
+            ink("Cockle", Kind::Dye, [55.0, 60.0, -4.0]),
+            ink("Tea-hut Lamp", Kind::Oxide, [80.0, 14.0, 72.0]),
+        ],
+        Units::Inches,
+    )
+}
+
+fn picture(panel: &Panel, after: usize, dpi: f64) -> Picture {
+    draw(&panel.materials(), after, Size { dpi }).unwrap()
+}
+
+fn predicted(panel: &Panel) -> Lab {
+    let materials = panel.materials();
+    let veils = materials.veils_at(&panel.moves, panel.span().mm() / 2.0);
+    materials
+        .stack(&panel.moves, &veils, |_| 1.0)
+        .lab(Illuminant::D65)
+}
+
+#[test]
+fn a_flat_field_measures_what_was_predicted() {
+    for (kind, lab) in [
+        (Kind::Dye, [55.0, 60.0, -4.0]),
+        (Kind::Dye, [30.0, 8.0, -40.0]),
+        (Kind::Oxide, [62.0, -25.0, -20.0]),
+        (Kind::Dye, [84.0, 6.0, 70.0]),
+    ] {
+        for veils in [1, 3, 7] {
+            for (surface, tool) in [
+                (Surface::VerySmooth, ToolKind::Brush),
+                (Surface::Watercolour, ToolKind::FoamDome),
+            ] {
+                let panel = flat(kind, lab, veils, surface, tool);
+                for dpi in [48.0, 150.0] {
+                    let off = picture(&panel, usize::MAX, dpi)
+                        .mean()
+                        .difference(predicted(&panel));
+                    assert!(
+                        off < 1.0,
+                        "{kind} {lab:?}, {veils} veils, {dpi} dpi: ΔE00 {off:.2}"
+                    );
+                }
+            }
+        }
+    }
+}
+
+#[test]
+fn before_any_move_the_card_is_bare() {
+    let panel = ebb(Direction::Down);
+    let off = picture(&panel, 0, 60.0)
+        .mean()
+        .difference(panel.paper.lab());
+    assert!(off < 0.5, "ΔE00 {off:.2}");
+}
+
+#[test]
+fn each_move_changes_the_picture_and_the_same_plan_does_not() {
+    let panel = ebb(Direction::Down);
+    for after in 1..=panel.moves.len() {
+        assert_ne!(
+            picture(&panel, after - 1, 30.0),
+            picture(&panel, after, 30.0),
+            "move {after}"
+        );
+    }
+    assert_eq!(picture(&panel, 5, 60.0), picture(&panel, 5, 60.0));
+    let other = Panel {
+        seed: panel.seed + 1,
+        ..panel.clone()
+    };
+    assert_ne!(picture(&panel, 5, 60.0), picture(&other, 5, 60.0));
+}
+
+#[test]
+fn the_first_ink_stands_where_the_direction_says() {
+    for direction in Direction::ALL {
+        let panel = ebb(direction);
+        let drawn = picture(&panel, usize::MAX, 40.0);
+        let (start, across, down) = direction.slopes(1.0, 1.0);
+        // The corner or edge nearest the start, a little way in.
+        let place = |x: f64, y: f64| start + x * across + y * down;
+        let spots = [0.04, 0.5, 0.96];
+        let corners = spots
+            .into_iter()
+            .flat_map(|y| spots.into_iter().map(move |x| (x, y)));
+        let (x, y) = corners
+            .min_by(|a, b| place(a.0, a.1).total_cmp(&place(b.0, b.1)))
+            .unwrap();
+        let (column, row) = (
+            (x * drawn.width as f64) as usize,
+            (y * drawn.height as f64) as usize,
+        );
+        let at = 3 * (row * drawn.width + column);
+        let [r, _, b] = [drawn.rgb[at], drawn.rgb[at + 1], drawn.rgb[at + 2]];
+        assert!(
+            b > r,
+            "{direction:?}: First Tide is blue, this is {:?}",
+            &drawn.rgb[at..at + 3]
+        );
+    }
+}
+
+#[test]
+fn more_passes_look_more_even() {
+    // The same amount of ink in more, lighter passes: relative unevenness falls with the square root.
+    let spread = |veils: u8| {
+        let mut panel = flat(
+            Kind::Dye,
+            [55.0, 60.0, -4.0],
+            veils,
+            Surface::VerySmooth,
+            ToolKind::FoamDome,
+        );
+        panel.inks[0].full_veils = 2 * veils;
+        let greens: Vec<f64> = picture(&panel, usize::MAX, 40.0)
+            .rgb
+            .chunks(3)
+            .map(|p| f64::from(p[1]))
+            .collect();
+        let mean = greens.iter().sum::<f64>() / greens.len() as f64;
+        (greens.iter().map(|g| (g - mean).powi(2)).sum::<f64>() / greens.len() as f64).sqrt()
+    };
+    let (few, many) = (spread(2), spread(8));
+    assert!(
+        many < 0.65 * few && many > 0.35 * few,
+        "{few:.2} against {many:.2}"
+    );
+}
+
+#[test]
+fn sizes_no_screen_or_printer_has_are_refused() {
+    let panel = ebb(Direction::Down);
+    let materials = panel.materials();
+    for dpi in [0.0, f64::NAN, 1e9] {
+        assert!(draw(&materials, 0, Size { dpi }).is_err());
+    }
+}

@@ -1,0 +1,247 @@
+//! A panel's document: out and in again it is the same, and what cannot be is refused with the remedy.
+
+use proptest::prelude::*;
+use rosy_core::blend::{Direction, Reading, Remedy, Rule};
+use rosy_core::colour::Colour;
+use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::order::{RunSheet, School};
+use rosy_core::{Length, Panel, Units};
+
+fn panel(direction: Direction, school: School, inks: &[(Kind, [f64; 3])], units: Units) -> Panel {
+    let paper = Paper {
+        name: "Slack water".parse().unwrap(),
+        colour: Colour::Srgb("#f7f6f3".parse().unwrap()),
+        surface: Surface::VerySmooth,
+        thickness: Length::from_tenths_mm(3),
+    };
+    let tool = Tool {
+        name: "Dome".parse().unwrap(),
+        kind: ToolKind::Brush,
+    };
+    let (width, height) = (Length::from_inches(4), Length::from_64ths(5 * 64 + 16));
+    let mut panel = Panel::bare("Ebb at six".parse().unwrap(), width, height, paper, tool, 3);
+    (panel.blend.direction, panel.school) = (direction, school);
+    let inks = inks
+        .iter()
+        .map(|(kind, lab)| Ink {
+            name: "Cockle".parse().unwrap(),
+            kind: *kind,
+            colour: Colour::Lab((*lab).into()),
+            one_veil: None,
+            full_veils: 7,
+        })
+        .collect();
+    panel.with_inks(inks, units)
+}
+
+fn tide_and_lamp() -> Panel {
+    panel(
+        Direction::Down,
+        School::LightToDark,
+        &[
+            (Kind::Dye, [57.0, -22.0, -36.0]),
+            (Kind::Dye, [80.0, 14.0, 72.0]),
+        ],
+        Units::Inches,
+    )
+}
+
+fn any_ink() -> impl Strategy<Value = (Kind, [f64; 3])> {
+    (
+        prop::sample::select(&Kind::ALL[..]),
+        (20.0..90.0, -60.0..60.0, -60.0..80.0),
+    )
+        .prop_map(|(kind, (l, a, b))| (kind, [l, a, b]))
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(48))]
+
+    #[test]
+    fn out_and_in_again_is_the_same_document(
+        direction in prop::sample::select(&Direction::ALL[..]),
+        school in prop::sample::select(&School::ALL[..]),
+        inks in prop::collection::vec(any_ink(), 0..6),
+        metric: bool,
+    ) {
+        let units = if metric { Units::Millimetres } else { Units::Inches };
+        let made = panel(direction, school, &inks, units);
+        prop_assert_eq!(made.check(), Ok(()));
+        let text = serde_json::to_string_pretty(&made).unwrap();
+        let back: Panel = serde_json::from_str(&text).unwrap();
+        prop_assert_eq!(&back, &made);
+        prop_assert_eq!(serde_json::to_string_pretty(&back).unwrap(), text);
+    }
+
+    #[test]
+    fn another_size_keeps_every_field_on_the_panel(width in 64_i64..700, height in 64_i64..700) {
+        let sized = tide_and_lamp().resized(Length::from_64ths(width), Length::from_64ths(height));
+        prop_assert_eq!(sized.check(), Ok(()));
+    }
+
+    #[test]
+    fn every_remedy_offered_brings_the_trouble_down(inks in prop::collection::vec(any_ink(), 2..4)) {
+        let made = panel(Direction::Down, School::LightToDark, &inks, Units::Inches);
+        let reading = Reading::of(&made.materials());
+        for finding in reading.findings.iter().take(2) {
+            if let Some(remedy) = Remedy::find(&made, &reading, finding, Units::Inches) {
+                let mended = remedy.apply(&made);
+                prop_assert_eq!(mended.check(), Ok(()));
+                prop_assert!(Reading::of(&mended.materials()).trouble() < reading.trouble());
+            }
+        }
+    }
+}
+
+#[test]
+fn documents_that_cannot_be_are_refused_with_the_remedy() {
+    let good = serde_json::to_value(tide_and_lamp()).unwrap();
+    for (at, value, says) in [
+        ("/version", serde_json::json!(7), "newer Rosy Veil"),
+        ("/width", serde_json::json!("3000 mm"), "longer than 50 in"),
+        (
+            "/width",
+            serde_json::json!("40 in"),
+            "1 in (25.4 mm) to 12 in",
+        ),
+        (
+            "/height",
+            serde_json::json!("4 1/0 in"),
+            "divides by nothing",
+        ),
+        (
+            "/name",
+            serde_json::json!("x".repeat(10_000)),
+            "10000 characters",
+        ),
+        (
+            "/blend/zone",
+            serde_json::json!("1/64 in"),
+            "finer than a brush",
+        ),
+        (
+            "/blend/fields/0/veils",
+            serde_json::json!(0),
+            "light passes",
+        ),
+        (
+            "/blend/fields/1/ends",
+            serde_json::json!("9 in"),
+            "must lie on the panel",
+        ),
+        ("/moves/0/ink", serde_json::json!(9), "lay the blend again"),
+    ] {
+        let mut bad = good.clone();
+        *bad.pointer_mut(at).unwrap() = value;
+        let refused = match serde_json::from_value::<Panel>(bad) {
+            Err(error) => error.to_string(),
+            Ok(panel) => panel.check().unwrap_err().to_string(),
+        };
+        assert!(refused.contains(says), "{at}: {refused}");
+    }
+}
+
+#[test]
+fn a_join_squeezed_together_is_a_hard_edge_and_widening_mends_it() {
+    let mut squeezed = tide_and_lamp();
+    let middle = Length::from_64ths(2 * 64 + 40);
+    let hair = Length::from_64ths(4);
+    squeezed.tool.kind = ToolKind::Dauber;
+    (
+        squeezed.blend.fields[0].full_to,
+        squeezed.blend.fields[0].ends,
+    ) = (middle - hair, middle + hair);
+    (
+        squeezed.blend.fields[1].starts,
+        squeezed.blend.fields[1].full_from,
+    ) = (middle - hair, middle + hair);
+    let squeezed = squeezed.laid();
+    let reading = Reading::of(&squeezed.materials());
+    let finding = reading
+        .findings
+        .iter()
+        .find(|f| f.rule == Rule::HardEdge)
+        .expect("a hard edge");
+    let remedy = Remedy::find(&squeezed, &reading, finding, Units::Inches).expect("a remedy");
+    assert!(
+        remedy.says.starts_with("Widen the meeting by"),
+        "{}",
+        remedy.says
+    );
+    let mended = Reading::of(&remedy.apply(&squeezed).materials());
+    assert!(mended.junctions[0].steepest < reading.junctions[0].steepest);
+}
+
+#[test]
+fn opposites_side_by_side_are_found_and_reordering_mends_them() {
+    // Orange beside blue is mud; with the pink between them both joins are clean.
+    let (orange, blue, pink) = ([66.0, 42.0, 62.0], [52.0, -15.0, -42.0], [56.0, 60.0, -8.0]);
+    let muddy = panel(
+        Direction::Down,
+        School::LightToDark,
+        &[(Kind::Dye, pink), (Kind::Dye, orange), (Kind::Dye, blue)],
+        Units::Inches,
+    );
+    let reading = Reading::of(&muddy.materials());
+    let finding = reading
+        .findings
+        .iter()
+        .find(|f| f.rule == Rule::Mud)
+        .expect("mud");
+    assert_eq!(finding.of, 1);
+    let remedy = Remedy::find(&muddy, &reading, finding, Units::Inches).expect("a remedy");
+    assert_eq!(
+        remedy.sequence[1], 0,
+        "the pink goes between: {}",
+        remedy.says
+    );
+    let mended = Reading::of(&remedy.apply(&muddy).materials());
+    assert!(
+        !mended.findings.iter().any(|f| f.rule == Rule::Mud),
+        "{:?}",
+        mended.findings
+    );
+}
+
+#[test]
+fn three_inks_make_five_colours() {
+    let panel = panel(
+        Direction::Down,
+        School::LightToDark,
+        &[
+            (Kind::Dye, [57.0, -22.0, -36.0]),
+            (Kind::Dye, [55.0, 60.0, -10.0]),
+            (Kind::Dye, [84.0, 6.0, 76.0]),
+        ],
+        Units::Inches,
+    );
+    let seen = Reading::of(&panel.materials()).colours_seen;
+    let words: Vec<&str> = seen.iter().map(|name| name.as_str()).collect();
+    for word in ["blue", "violet", "pink", "orange", "yellow"] {
+        assert!(words.contains(&word), "{words:?}");
+    }
+}
+
+#[test]
+fn the_run_sheet_makes_every_move_once_and_carries_the_cautions() {
+    let panel = tide_and_lamp();
+    let sheet = RunSheet::of(&panel, Units::Millimetres);
+    let laid: Vec<usize> = sheet
+        .steps
+        .iter()
+        .filter(|s| s.ink.is_some())
+        .map(|s| s.after_moves)
+        .collect();
+    assert_eq!(laid, (1..=panel.moves.len()).collect::<Vec<_>>());
+    let care = |word: &str| {
+        sheet
+            .steps
+            .iter()
+            .any(|s| s.care.as_deref().is_some_and(|c| c.contains(word)))
+    };
+    assert!(care("blade away") && care("stains") && care("250 °C"));
+    assert!(
+        sheet.steps.iter().all(|s| !s.how.contains(" in from")),
+        "all measures are metric"
+    );
+}
