@@ -100,7 +100,7 @@ fn a_flat_field_measures_what_was_predicted() {
                 (Surface::Watercolour, ToolKind::FoamDome),
             ] {
                 let panel = flat(kind, lab, veils, surface, tool);
-                for dpi in [48.0, 150.0] {
+                for dpi in [30.0, 100.0] {
                     let off = picture(&panel, usize::MAX, dpi)
                         .mean()
                         .difference(predicted(&panel));

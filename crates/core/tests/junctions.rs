@@ -31,9 +31,9 @@ const CLEAN: &[(&str, &str, &str)] = &[
     ("blue", "lime", "green"), ("clear blue", "lime", "green"),
     // Neighbours on the wheel.
     ("lime", "green", "green"), ("green", "teal", "green"), ("yellow", "lime", "yellow"), ("lime", "aqua", "green"),
-    ("teal", "blue", "blue"), ("navy", "blue", "blue"), ("blue", "violet", "violet"), ("violet", "cool pink", "violet"),
+    ("teal", "blue", "blue"), ("navy", "blue", "blue"), ("blue", "violet", "violet"), ("violet", "cool pink", "purple"),
     ("purple", "cool pink", "purple"), ("red", "deep orange", "red"), ("orange", "gold", "orange"),
-    ("crimson", "warm pink", "red"), ("coral", "apricot", "orange"), ("apricot", "yellow", "orange"),
+    ("crimson", "warm pink", "pink"), ("coral", "apricot", "orange"), ("apricot", "yellow", "orange"),
     ("deep green", "teal", "green"),
 ];
 

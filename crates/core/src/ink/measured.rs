@@ -9,9 +9,10 @@ use crate::colour::Lab;
 
 /// Share of light inside that the surface throws back in (Saunderson's k2; fitted). The share
 /// thrown back before light enters, his k1, came out as 0 and is left out.
-pub const SURFACE_INSIDE: f64 = 0.948;
-/// What a film of one swatch laid on a swatch of other ink takes, against bare card (fitted).
-pub const TRAPPING: f64 = 0.920;
+pub const SURFACE_INSIDE: f64 = 0.84;
+/// What a film takes on a full swatch of other ink, against bare card (fitted). Once a swatch's worth
+/// covers the card the next film meets ink and no longer card, so more beneath changes nothing.
+pub const TRAPPING: f64 = 0.80;
 
 /// Bright white card, on which swatches are taken to be made (chosen; L*, a*, b* under D65).
 pub const BRIGHT_WHITE: Lab = Lab {

@@ -43,7 +43,7 @@ impl Stack {
             .iter()
             .find(|(known, _)| *known == ink)
             .map_or(0.0, |(_, laid)| *laid);
-        let slice = film.slice(before, before + amount, TRAPPING.powf(others));
+        let slice = film.slice(before, before + amount, TRAPPING.powf(others.min(1.0)));
         if slice.scattering == 0.0 {
             self.clear = self.clear.zip(&slice.absorption, |a, b| a + b);
         } else {
@@ -190,8 +190,8 @@ mod tests {
         fn two_dyes_commute_but_for_trapping(a in inky(), b in inky(), x in 0.0..1.2, y in 0.0..1.2) {
             let (first, second) = (film(a, Kind::Dye), film(b, Kind::Dye));
             // Trapping holds back the later film by a known share: given that much more, it commutes.
-            let ab = over(&[(0, &first, x), (1, &second, y / TRAPPING.powf(x))]);
-            let ba = over(&[(1, &second, y), (0, &first, x / TRAPPING.powf(y))]);
+            let ab = over(&[(0, &first, x), (1, &second, y / TRAPPING.powf(x.min(1.0)))]);
+            let ba = over(&[(1, &second, y), (0, &first, x / TRAPPING.powf(y.min(1.0)))]);
             prop_assert!(ab.difference(ba) < 1e-6);
         }
 
