@@ -1,1 +1,80 @@
-//! placeholder
+//! What a maker's bench keeps: inks, papers, tools, panels, and every change to them, in PostgreSQL.
+//!
+//! | file | what it keeps |
+//! |---|---|
+//! | [`migration`] | the tables |
+//! | [`entity`] | their rows |
+//! | [`bench`] | who owns everything |
+//! | [`thing`] | inks, papers, tools and panels: one row each, its body the core's own document |
+//! | [`change`] | every change with what was before and after, so that it can be undone and redone |
+//! | [`panel`] | panels saved from several tabs |
+//!
+//! Every query takes the bench it is for: nothing can be fetched without its owner.
+
+#![forbid(unsafe_code)]
+#![warn(missing_docs)]
+
+pub mod bench;
+pub mod change;
+mod entity;
+mod migration;
+pub mod panel;
+pub mod thing;
+
+use sea_orm::{ConnectOptions, Database, DatabaseConnection, DbErr};
+use sea_orm_migration::MigratorTrait;
+use std::time::Duration;
+
+pub use bench::Bench;
+pub use change::{Change, Scope};
+pub use panel::Saved;
+pub use thing::{Kept, Thing};
+
+/// Why something could not be kept or fetched.
+#[derive(Debug, thiserror::Error)]
+pub enum StoreError {
+    /// The database does not answer or refuses.
+    #[error("the database does not answer: {0}")]
+    Database(#[from] DbErr),
+    /// There is no such thing on this bench.
+    #[error("there is no such {0} on this bench: it may have been removed")]
+    Missing(&'static str),
+    /// What is kept cannot be read back.
+    #[error("what is kept cannot be read: {0}")]
+    Unreadable(#[from] serde_json::Error),
+    /// A change cannot be undone or redone any more.
+    #[error("“{0}” has been changed since: undo the later change first")]
+    ChangedSince(String),
+}
+
+/// The connection to everything kept.
+#[derive(Clone, Debug)]
+pub struct Store {
+    db: DatabaseConnection,
+}
+
+impl Store {
+    /// Connects and brings the tables up to date.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`] where the database does not answer within a few seconds.
+    pub async fn open(url: &str) -> Result<Store, StoreError> {
+        let mut options = ConnectOptions::new(url);
+        options
+            .max_connections(8)
+            .connect_timeout(Duration::from_secs(5))
+            .acquire_timeout(Duration::from_secs(5))
+            .sqlx_logging(false);
+        let db = Database::connect(options).await?;
+        migration::Migrator::up(&db, None).await?;
+        Ok(Store { db })
+    }
+
+    /// Whether the database answers.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`] where it does not.
+    pub async fn ping(&self) -> Result<(), StoreError> {
+        Ok(self.db.ping().await?)
+    }
+}

@@ -1,1 +1,25 @@
-fn main() {}
+//! Rosy Veil: plans ink-blended card panels. The pages, the JSON interface and the command line.
+
+mod api;
+mod assets;
+mod commands;
+mod demo;
+mod error;
+mod files;
+mod pages;
+mod picture;
+mod routes;
+mod say;
+mod visitor;
+
+use std::process::ExitCode;
+
+fn main() -> ExitCode {
+    match commands::run() {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(message) => {
+            eprintln!("rosy-veil: {message}");
+            ExitCode::FAILURE
+        }
+    }
+}

@@ -1,0 +1,39 @@
+// The run sheet at the bench: steps are ticked off in their order, and kept.
+
+import Alpine from "@alpinejs/csp";
+import { keeper } from "./keeper.js";
+
+Alpine.data("sheet", () => ({
+  ...keeper(document.querySelector("[data-panel]")),
+  steps: 0,
+
+  init() {
+    this.steps = this.$el.querySelectorAll(".step").length;
+    this.drawn = this.kept.revision;
+    this.moves = JSON.stringify(this.panel.moves);
+    this.takeUp();
+  },
+
+  changed() {
+    // Undo may bring back other moves: then the steps themselves are others.
+    if (JSON.stringify(this.panel.moves) !== this.moves) location.reload();
+  },
+
+  get progress() {
+    const { done } = this.panel;
+    if (done === 0) return "";
+    return done >= this.steps ? "All done." : `Step ${done + 1} of ${this.steps} is next.`;
+  },
+  isDone(step) {
+    return step < this.panel.done;
+  },
+  stepClass(step) {
+    return { "is-done": step < this.panel.done, "is-next": this.panel.done > 0 && step === this.panel.done };
+  },
+  tick(step) {
+    this.panel.done = step < this.panel.done ? step : step + 1;
+    this.save(step < this.panel.done ? `step ${step + 1} done` : `step ${step + 1} not done`);
+  },
+}));
+
+Alpine.start();

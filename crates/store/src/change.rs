@@ -1,0 +1,285 @@
+//! Every change with what was before and after, so that it can be undone and redone.
+//!
+//! A change may touch several things (an import adds many inks) and is one row. Changes of one *scope*,
+//! the drawer or a single panel, form a line: undo takes back the last, redo does it again, and a new change
+//! drops what was undone. A change is taken back only while its things still are as it left them.
+
+use chrono::Utc;
+use sea_orm::{
+    ActiveModelTrait, ActiveValue::Set, ColumnTrait, ConnectionTrait, DatabaseTransaction,
+    EntityTrait, IntoActiveModel, QueryFilter, QueryOrder, QuerySelect, TransactionTrait,
+};
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use uuid::Uuid;
+
+use crate::entity::{change, thing};
+use crate::thing::{Thing, row};
+use crate::{Store, StoreError};
+
+/// Changes remembered in one scope.
+const REMEMBERED: u64 = 200;
+
+/// The line of changes that undo walks along.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Scope {
+    /// Inks, papers and tools.
+    Drawer,
+    /// The list of panels: made, copied, removed.
+    Bench,
+    /// One panel.
+    Panel(Uuid),
+}
+
+impl Scope {
+    fn key(self) -> String {
+        match self {
+            Scope::Drawer => "drawer".into(),
+            Scope::Bench => "bench".into(),
+            Scope::Panel(id) => format!("panel {id}"),
+        }
+    }
+}
+
+/// One thing's part of a change.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Change {
+    id: Uuid,
+    kind: String,
+    before: Option<Value>,
+    after: Option<Value>,
+}
+
+impl Change {
+    /// A thing is added under a number.
+    ///
+    /// # Errors
+    /// Where it has no JSON form.
+    pub fn add<T: Thing>(id: Uuid, thing: &T) -> Result<Change, StoreError> {
+        Ok(Change {
+            id,
+            kind: T::KIND.into(),
+            before: None,
+            after: Some(serde_json::to_value(thing)?),
+        })
+    }
+
+    /// A thing becomes another.
+    ///
+    /// # Errors
+    /// Where it has no JSON form.
+    pub fn replace<T: Thing>(id: Uuid, before: &T, after: &T) -> Result<Change, StoreError> {
+        let (before, after) = (
+            Some(serde_json::to_value(before)?),
+            Some(serde_json::to_value(after)?),
+        );
+        Ok(Change {
+            id,
+            kind: T::KIND.into(),
+            before,
+            after,
+        })
+    }
+
+    /// A thing is removed.
+    ///
+    /// # Errors
+    /// Where it has no JSON form.
+    pub fn remove<T: Thing>(id: Uuid, thing: &T) -> Result<Change, StoreError> {
+        Ok(Change {
+            id,
+            kind: T::KIND.into(),
+            before: Some(serde_json::to_value(thing)?),
+            after: None,
+        })
+    }
+
+    fn turned_round(self) -> Change {
+        Change {
+            before: self.after,
+            after: self.before,
+            ..self
+        }
+    }
+}
+
+impl Store {
+    /// Makes a change and remembers it under `label`, all or nothing.
+    ///
+    /// # Errors
+    /// [`StoreError::ChangedSince`] where a thing is not as the change expects it.
+    pub async fn change(
+        &self,
+        bench: Uuid,
+        scope: Scope,
+        label: &str,
+        things: Vec<Change>,
+    ) -> Result<(), StoreError> {
+        let db = self.db.begin().await?;
+        apply(&db, bench, label, &things).await?;
+        remember(&db, bench, scope, label, &things).await?;
+        Ok(db.commit().await?)
+    }
+
+    /// Takes back the last change of a scope; its label, or none where there is nothing to take back.
+    ///
+    /// # Errors
+    /// [`StoreError::ChangedSince`] where something else has changed its things.
+    pub async fn undo(&self, bench: Uuid, scope: Scope) -> Result<Option<String>, StoreError> {
+        self.step(bench, scope, true).await
+    }
+
+    /// Does the last undone change again.
+    ///
+    /// # Errors
+    /// As [`Store::undo`].
+    pub async fn redo(&self, bench: Uuid, scope: Scope) -> Result<Option<String>, StoreError> {
+        self.step(bench, scope, false).await
+    }
+
+    async fn step(
+        &self,
+        bench: Uuid,
+        scope: Scope,
+        back: bool,
+    ) -> Result<Option<String>, StoreError> {
+        let db = self.db.begin().await?;
+        let Some(last) = nearest(&db, bench, scope, back).await? else {
+            return Ok(None);
+        };
+        let things: Vec<Change> = serde_json::from_value(last.things.clone())?;
+        let things = if back {
+            things.into_iter().rev().map(Change::turned_round).collect()
+        } else {
+            things
+        };
+        let label = last.label.clone();
+        apply(&db, bench, &label, &things).await?;
+        let mut row = last.into_active_model();
+        row.undone = Set(back);
+        row.update(&db).await?;
+        db.commit().await?;
+        Ok(Some(label))
+    }
+
+    /// What undo and redo would do now.
+    ///
+    /// # Errors
+    /// Where the database does not answer.
+    pub async fn undoable(
+        &self,
+        bench: Uuid,
+        scope: Scope,
+    ) -> Result<(Option<String>, Option<String>), StoreError> {
+        let undo = nearest(&self.db, bench, scope, true)
+            .await?
+            .map(|row| row.label);
+        let redo = nearest(&self.db, bench, scope, false)
+            .await?
+            .map(|row| row.label);
+        Ok((undo, redo))
+    }
+}
+
+/// The change that undo (`back`) or redo would take next.
+async fn nearest(
+    db: &impl ConnectionTrait,
+    bench: Uuid,
+    scope: Scope,
+    back: bool,
+) -> Result<Option<change::Model>, StoreError> {
+    let of_scope = change::Entity::find()
+        .filter(change::Column::BenchId.eq(bench))
+        .filter(change::Column::Scope.eq(scope.key()))
+        .filter(change::Column::Undone.eq(!back));
+    let ordered = if back {
+        of_scope.order_by_desc(change::Column::Id)
+    } else {
+        of_scope.order_by_asc(change::Column::Id)
+    };
+    Ok(ordered.one(db).await?)
+}
+
+/// Brings things from `before` to `after`, each checked to be as it was.
+pub(crate) async fn apply(
+    db: &DatabaseTransaction,
+    bench: Uuid,
+    label: &str,
+    things: &[Change],
+) -> Result<(), StoreError> {
+    for part in things {
+        let present = row(db, bench, part.id, true).await?;
+        if present.as_ref().map(|row| &row.body) != part.before.as_ref() {
+            return Err(StoreError::ChangedSince(label.into()));
+        }
+        match (present, &part.after) {
+            (Some(present), Some(after)) => {
+                let revision = present.revision + 1;
+                let mut changed = present.into_active_model();
+                changed.body = Set(after.clone());
+                changed.revision = Set(revision);
+                changed.changed_at = Set(Utc::now());
+                changed.update(db).await?;
+            }
+            (Some(present), None) => {
+                thing::Entity::delete_by_id(present.id).exec(db).await?;
+            }
+            (None, Some(after)) => {
+                let added = thing::ActiveModel {
+                    id: Set(part.id),
+                    bench_id: Set(bench),
+                    kind: Set(part.kind.clone()),
+                    body: Set(after.clone()),
+                    revision: Set(1),
+                    changed_at: Set(Utc::now()),
+                };
+                added.insert(db).await?;
+            }
+            (None, None) => {}
+        }
+    }
+    Ok(())
+}
+
+/// Adds a change to its line, drops what had been undone, and forgets what is too long ago.
+pub(crate) async fn remember(
+    db: &DatabaseTransaction,
+    bench: Uuid,
+    scope: Scope,
+    label: &str,
+    things: &[Change],
+) -> Result<(), StoreError> {
+    let of_scope = || {
+        change::Entity::delete_many()
+            .filter(change::Column::BenchId.eq(bench))
+            .filter(change::Column::Scope.eq(scope.key()))
+    };
+    of_scope()
+        .filter(change::Column::Undone.eq(true))
+        .exec(db)
+        .await?;
+    let made = change::ActiveModel {
+        bench_id: Set(bench),
+        scope: Set(scope.key()),
+        label: Set(label.into()),
+        things: Set(serde_json::to_value(things)?),
+        undone: Set(false),
+        made_at: Set(Utc::now()),
+        ..Default::default()
+    };
+    made.insert(db).await?;
+    let oldest_kept = change::Entity::find()
+        .filter(change::Column::BenchId.eq(bench))
+        .filter(change::Column::Scope.eq(scope.key()))
+        .order_by_desc(change::Column::Id)
+        .offset(REMEMBERED)
+        .one(db)
+        .await?;
+    if let Some(oldest) = oldest_kept {
+        of_scope()
+            .filter(change::Column::Id.lte(oldest.id))
+            .exec(db)
+            .await?;
+    }
+    Ok(())
+}

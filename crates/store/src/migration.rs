@@ -1,0 +1,184 @@
+//! The tables. Migrations are only ever added to.
+
+use sea_orm_migration::prelude::*;
+use sea_orm_migration::schema::{
+    big_integer, big_pk_auto, boolean, json_binary, pk_uuid, small_integer, string,
+    timestamp_with_time_zone, uuid,
+};
+
+pub struct Migrator;
+
+#[async_trait::async_trait]
+impl MigratorTrait for Migrator {
+    fn migrations() -> Vec<Box<dyn MigrationTrait>> {
+        vec![Box::new(Benches), Box::new(Things), Box::new(Changes)]
+    }
+}
+
+/// Benches own everything; the house is the program itself.
+#[derive(DeriveIden)]
+enum Bench {
+    #[sea_orm(iden = "benches")]
+    Table,
+    Id,
+    Name,
+    Units,
+    CreatedAt,
+}
+
+#[derive(DeriveIden)]
+enum House {
+    #[sea_orm(iden = "house")]
+    Table,
+    Id,
+    CookieKey,
+}
+
+struct Benches;
+
+impl MigrationName for Benches {
+    fn name(&self) -> &str {
+        "m001_benches"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for Benches {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        manager
+            .create_table(
+                Table::create()
+                    .table(House::Table)
+                    .col(small_integer(House::Id).primary_key())
+                    .col(string(House::CookieKey))
+                    .to_owned(),
+            )
+            .await?;
+        manager
+            .create_table(
+                Table::create()
+                    .table(Bench::Table)
+                    .col(pk_uuid(Bench::Id))
+                    .col(string(Bench::Name))
+                    .col(string(Bench::Units))
+                    .col(timestamp_with_time_zone(Bench::CreatedAt))
+                    .to_owned(),
+            )
+            .await
+    }
+}
+
+/// Inks, papers, tools and panels: one row each.
+#[derive(DeriveIden)]
+enum Thing {
+    #[sea_orm(iden = "things")]
+    Table,
+    Id,
+    BenchId,
+    Kind,
+    Body,
+    Revision,
+    ChangedAt,
+}
+
+struct Things;
+
+impl MigrationName for Things {
+    fn name(&self) -> &str {
+        "m002_things"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for Things {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        manager
+            .create_table(
+                Table::create()
+                    .table(Thing::Table)
+                    .col(pk_uuid(Thing::Id))
+                    .col(uuid(Thing::BenchId))
+                    .col(string(Thing::Kind))
+                    .col(json_binary(Thing::Body))
+                    .col(big_integer(Thing::Revision))
+                    .col(timestamp_with_time_zone(Thing::ChangedAt))
+                    .foreign_key(
+                        ForeignKey::create()
+                            .from(Thing::Table, Thing::BenchId)
+                            .to(Bench::Table, Bench::Id)
+                            .on_delete(ForeignKeyAction::Cascade),
+                    )
+                    .to_owned(),
+            )
+            .await?;
+        manager
+            .create_index(
+                Index::create()
+                    .name("things_of_a_bench")
+                    .table(Thing::Table)
+                    .col(Thing::BenchId)
+                    .col(Thing::Kind)
+                    .to_owned(),
+            )
+            .await
+    }
+}
+
+/// What was changed, so that it can be undone.
+#[derive(DeriveIden)]
+enum Change {
+    #[sea_orm(iden = "changes")]
+    Table,
+    Id,
+    BenchId,
+    Scope,
+    Label,
+    Things,
+    Undone,
+    MadeAt,
+}
+
+struct Changes;
+
+impl MigrationName for Changes {
+    fn name(&self) -> &str {
+        "m003_changes"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for Changes {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        manager
+            .create_table(
+                Table::create()
+                    .table(Change::Table)
+                    .col(big_pk_auto(Change::Id))
+                    .col(uuid(Change::BenchId))
+                    .col(string(Change::Scope))
+                    .col(string(Change::Label))
+                    .col(json_binary(Change::Things))
+                    .col(boolean(Change::Undone))
+                    .col(timestamp_with_time_zone(Change::MadeAt))
+                    .foreign_key(
+                        ForeignKey::create()
+                            .from(Change::Table, Change::BenchId)
+                            .to(Bench::Table, Bench::Id)
+                            .on_delete(ForeignKeyAction::Cascade),
+                    )
+                    .to_owned(),
+            )
+            .await?;
+        manager
+            .create_index(
+                Index::create()
+                    .name("changes_of_a_scope")
+                    .table(Change::Table)
+                    .col(Change::BenchId)
+                    .col(Change::Scope)
+                    .col(Change::Id)
+                    .to_owned(),
+            )
+            .await
+    }
+}

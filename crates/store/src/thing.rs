@@ -1,0 +1,114 @@
+//! Inks, papers, tools and panels: one row each, its body the core's own document.
+
+use chrono::{DateTime, Utc};
+use rosy_core::Panel;
+use rosy_core::ink::{Ink, Paper, Tool};
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder, QuerySelect};
+use serde::Serialize;
+use serde::de::DeserializeOwned;
+use uuid::Uuid;
+
+use crate::entity::thing;
+use crate::{Store, StoreError};
+
+/// A kind of thing that a bench keeps.
+pub trait Thing: Serialize + DeserializeOwned {
+    /// What its rows are marked with, and the word for it.
+    const KIND: &'static str;
+    /// What it is called.
+    fn name(&self) -> &str;
+}
+
+impl Thing for Ink {
+    const KIND: &'static str = "ink";
+    fn name(&self) -> &str {
+        self.name.as_str()
+    }
+}
+
+impl Thing for Paper {
+    const KIND: &'static str = "paper";
+    fn name(&self) -> &str {
+        self.name.as_str()
+    }
+}
+
+impl Thing for Tool {
+    const KIND: &'static str = "tool";
+    fn name(&self) -> &str {
+        self.name.as_str()
+    }
+}
+
+impl Thing for Panel {
+    const KIND: &'static str = "panel";
+    fn name(&self) -> &str {
+        self.name.as_str()
+    }
+}
+
+/// A thing as kept.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Kept<T> {
+    /// Its number.
+    pub id: Uuid,
+    /// Times it has been changed.
+    pub revision: i64,
+    /// When last.
+    pub changed_at: DateTime<Utc>,
+    /// Itself.
+    pub value: T,
+}
+
+impl<T: Thing> Kept<T> {
+    fn from_row(row: thing::Model) -> Result<Kept<T>, StoreError> {
+        let value = serde_json::from_value(row.body)?;
+        Ok(Kept {
+            id: row.id,
+            revision: row.revision,
+            changed_at: row.changed_at,
+            value,
+        })
+    }
+}
+
+/// One row of a bench, locked against others where `lock` is set.
+pub(crate) async fn row(
+    db: &impl ConnectionTrait,
+    bench: Uuid,
+    id: Uuid,
+    lock: bool,
+) -> Result<Option<thing::Model>, StoreError> {
+    let found = thing::Entity::find_by_id(id).filter(thing::Column::BenchId.eq(bench));
+    Ok(if lock { found.lock_exclusive() } else { found }
+        .one(db)
+        .await?)
+}
+
+impl Store {
+    /// All of a bench's things of a kind, the latest changed first.
+    ///
+    /// # Errors
+    /// Where the database does not answer.
+    pub async fn all<T: Thing>(&self, bench: Uuid) -> Result<Vec<Kept<T>>, StoreError> {
+        let rows = thing::Entity::find()
+            .filter(thing::Column::BenchId.eq(bench))
+            .filter(thing::Column::Kind.eq(T::KIND))
+            .order_by_desc(thing::Column::ChangedAt)
+            .order_by_desc(thing::Column::Id)
+            .all(&self.db)
+            .await?;
+        rows.into_iter().map(Kept::from_row).collect()
+    }
+
+    /// One of a bench's things.
+    ///
+    /// # Errors
+    /// [`StoreError::Missing`] where the bench has none of this number.
+    pub async fn one<T: Thing>(&self, bench: Uuid, id: Uuid) -> Result<Kept<T>, StoreError> {
+        match row(&self.db, bench, id, false).await? {
+            Some(row) if row.kind == T::KIND => Kept::from_row(row),
+            _ => Err(StoreError::Missing(T::KIND)),
+        }
+    }
+}

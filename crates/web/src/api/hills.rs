@@ -1,0 +1,158 @@
+//! The hills of a blend as shapes to draw: each ink's amount along the panel, on the picture's own scale.
+
+use rosy_core::blend::{Direction, field::zones};
+use rosy_core::{Panel, Units};
+use serde::Serialize;
+
+/// Side of the square the shapes are drawn in, along the blend and across it.
+const SIDE: f64 = 1000.0;
+/// Points along one hill.
+const POINTS: usize = 96;
+
+/// One ink's hill.
+#[derive(Serialize)]
+pub struct Hill {
+    /// Outline of the smooth hill.
+    outline: String,
+    /// The whole-veil steps over it.
+    steps: String,
+    /// The ink's colour at full.
+    colour: String,
+    /// Light passes at full.
+    veils: u8,
+    /// Its four measures, in order: starts, full from, full to, ends.
+    handles: Vec<Handle>,
+    /// Where its middle lies, as a share of the way across the drawing.
+    middle: f64,
+}
+
+/// One of a hill's measures.
+#[derive(Serialize)]
+pub struct Handle {
+    /// Share of the way along the blend.
+    along: f64,
+    /// Per cent from the left and from the top of the drawing.
+    left: f64,
+    top: f64,
+    /// The measure as the maker reads it.
+    text: String,
+    /// Whether it lies on the panel's edge, where it has nothing to say.
+    at_edge: bool,
+}
+
+/// All hills, and how they lie.
+#[derive(Serialize)]
+pub struct Hills {
+    hills: Vec<Hill>,
+    /// The highest hill's veils, which the drawing is as wide as.
+    most: u8,
+    /// Whether the blend runs across the picture, the hills standing below it.
+    lying: bool,
+    /// Whether the blend runs up or to the left.
+    pub turned: bool,
+}
+
+/// From along the blend and up the hill to the drawing.
+struct Frame {
+    lying: bool,
+    turned: bool,
+}
+
+impl Frame {
+    fn point(&self, along: f64, height: f64) -> (f64, f64) {
+        let along = if self.turned { 1.0 - along } else { along };
+        if self.lying {
+            (along * SIDE, (1.0 - height) * SIDE)
+        } else {
+            (height * SIDE, along * SIDE)
+        }
+    }
+
+    fn path(&self, points: impl Iterator<Item = (f64, f64)>) -> String {
+        let mut path = String::new();
+        for (along, height) in points {
+            let (x, y) = self.point(along, height);
+            path.push_str(if path.is_empty() { "M" } else { "L" });
+            path.push_str(&format!("{x:.1} {y:.1}"));
+        }
+        path
+    }
+}
+
+impl Hills {
+    /// Shapes a panel's hills.
+    pub fn of(panel: &Panel, units: Units) -> Hills {
+        let direction = panel.blend.direction;
+        let lying = matches!(direction, Direction::Left | Direction::Right);
+        let turned = matches!(
+            direction,
+            Direction::Up | Direction::Left | Direction::UpLeft | Direction::UpRight
+        );
+        let frame = Frame { lying, turned };
+        let most = panel
+            .blend
+            .fields
+            .iter()
+            .map(|field| field.veils)
+            .max()
+            .unwrap_or(1)
+            .max(4);
+        let span = panel.span();
+        let edges = zones(span, panel.blend.zone);
+        let hills = panel
+            .inks
+            .iter()
+            .zip(&panel.blend.fields)
+            .map(|(ink, field)| {
+                let tall = f64::from(field.veils) / f64::from(most);
+                let smooth = (0..=POINTS).map(|n| {
+                    let along = n as f64 / POINTS as f64;
+                    (along, tall * field.profile(along * span.mm()))
+                });
+                let outline =
+                    frame.path([(0.0, 0.0)].into_iter().chain(smooth).chain([(1.0, 0.0)])) + "Z";
+                let reaches = field.reaches(&edges);
+                let stepped = edges.windows(2).flat_map(|zone| {
+                    let laid = reaches
+                        .iter()
+                        .filter(|r| r.from <= zone[0] && zone[1] <= r.to)
+                        .count();
+                    let height = laid as f64 / f64::from(most);
+                    [(zone[0].ratio(span), height), (zone[1].ratio(span), height)]
+                });
+                let handles = [field.starts, field.full_from, field.full_to, field.ends];
+                let handles =
+                    handles
+                        .into_iter()
+                        .zip([0.0, tall, tall, 0.0])
+                        .map(|(at, height)| {
+                            let along = at.ratio(span);
+                            let (x, y) = frame.point(along, height);
+                            let at_edge = along <= 0.0 || along >= 1.0;
+                            let text = at.shown(units).to_string();
+                            Handle {
+                                along,
+                                left: 100.0 * x / SIDE,
+                                top: 100.0 * y / SIDE,
+                                text,
+                                at_edge,
+                            }
+                        });
+                let middle = 0.5 * (field.full_from.ratio(span) + field.full_to.ratio(span));
+                Hill {
+                    outline,
+                    steps: frame.path(stepped),
+                    colour: ink.lab().on_screen(Default::default()).0.to_string(),
+                    veils: field.veils,
+                    handles: handles.collect(),
+                    middle: if turned { 1.0 - middle } else { middle },
+                }
+            });
+        Hills {
+            hills: hills.collect(),
+            most,
+            lying,
+            turned,
+        }
+    }
+}

@@ -1,0 +1,336 @@
+//! `POST /api/panels/look`: how a panel as it stands on the page would come out. Nothing is kept.
+
+use actix_web::{HttpResponse, web};
+use rosy_core::blend::{Finding, Reading, Remedy, remedy::suggested};
+use rosy_core::order::{Cost, School, lay};
+use rosy_core::{Length, Panel, Units};
+use serde::{Deserialize, Serialize};
+
+use super::hills::Hills;
+use crate::error::{ApiProblem, Problem};
+use crate::picture::data_url;
+use crate::visitor::{Caller, Document};
+
+/// Pixels to the inch of the small pictures of other orders.
+const SMALL: f64 = 26.0;
+
+/// What is asked.
+#[derive(Deserialize)]
+pub struct Asked {
+    panel: Panel,
+    /// Pixels to the inch of the picture.
+    dpi: f64,
+    /// Whether there is time for remedies and other orders, or the hand is still moving.
+    settled: bool,
+}
+
+/// How it would come out.
+#[derive(Serialize)]
+struct Look {
+    panel: Panel,
+    picture: String,
+    hills: Hills,
+    inks: Vec<InkNote>,
+    junctions: Vec<JunctionNote>,
+    colours_seen: Vec<String>,
+    #[serde(flatten)]
+    settled: Option<Settled>,
+}
+
+/// What takes a moment longer.
+#[derive(Serialize)]
+struct Settled {
+    schools: Vec<SchoolNote>,
+    order: OrderNote,
+}
+
+#[derive(Serialize)]
+struct InkNote {
+    says: String,
+    findings: Vec<FindingNote>,
+}
+
+#[derive(Serialize)]
+struct JunctionNote {
+    named: String,
+    colour: String,
+    verdict: &'static str,
+    says: String,
+    /// Share of the way across the drawing.
+    middle: f64,
+    findings: Vec<FindingNote>,
+}
+
+#[derive(Serialize)]
+struct FindingNote {
+    says: String,
+    figure: String,
+    remedy: Option<RemedyNote>,
+}
+
+#[derive(Serialize)]
+struct RemedyNote {
+    says: String,
+    panel: Panel,
+}
+
+#[derive(Serialize)]
+struct SchoolNote {
+    key: School,
+    words: &'static str,
+    why: &'static str,
+    says: String,
+    chosen: bool,
+}
+
+#[derive(Serialize)]
+struct OrderNote {
+    present: String,
+    present_says: String,
+    other: Option<OtherOrder>,
+}
+
+#[derive(Serialize)]
+struct OtherOrder {
+    picture: String,
+    names: String,
+    says: String,
+    panel: Panel,
+}
+
+/// Looks.
+pub async fn look(
+    caller: Caller,
+    Document(asked): Document<Asked>,
+) -> Result<HttpResponse, ApiProblem> {
+    let units = caller.visitor.units();
+    let looked = web::block(move || looked(asked, units)).await;
+    let look = looked
+        .map_err(|error| Problem::Away(error.to_string()))?
+        .map_err(Problem::Refused)?;
+    Ok(HttpResponse::Ok().json(look))
+}
+
+fn looked(asked: Asked, units: Units) -> Result<Look, String> {
+    let panel = asked.panel.laid();
+    panel.check().map_err(|error| error.to_string())?;
+    let materials = panel.materials();
+    let picture =
+        data_url(&materials, panel.moves.len(), asked.dpi).map_err(|error| error.to_string())?;
+    let reading = Reading::of(&materials);
+    let hills = Hills::of(&panel, units);
+    let span = panel.span();
+    let turned = hills.turned;
+    let note = |finding: &Finding| {
+        let remedy = if asked.settled {
+            Remedy::find(&panel, &reading, finding, units)
+        } else {
+            None
+        };
+        FindingNote {
+            says: finding.says.clone(),
+            figure: figure(finding, units, span),
+            remedy: remedy.map(|remedy| RemedyNote {
+                panel: remedy.apply(&panel),
+                says: remedy.says,
+            }),
+        }
+    };
+    let of_junction = |rule: rosy_core::blend::Rule| {
+        use rosy_core::blend::Rule;
+        matches!(
+            rule,
+            Rule::Mud | Rule::DarkBand | Rule::HardEdge | Rule::Gap
+        )
+    };
+    let inks = (0..panel.inks.len())
+        .map(|ink| InkNote {
+            says: ink_says(&panel, ink, units),
+            findings: reading
+                .findings
+                .iter()
+                .filter(|finding| !of_junction(finding.rule) && finding.of == ink)
+                .map(note)
+                .collect(),
+        })
+        .collect();
+    let junctions = reading
+        .junctions
+        .iter()
+        .enumerate()
+        .map(|(at, junction)| {
+            let along = (junction.middle_mm / span.mm()).clamp(0.0, 1.0);
+            let says = match junction.at {
+                Some(reach) => format!(
+                    "meets between {} and {}",
+                    reach.from.shown(units).number(),
+                    reach.to.shown(units)
+                ),
+                None => "the two do not meet".into(),
+            };
+            JunctionNote {
+                named: junction.named.to_string(),
+                colour: junction.srgb.to_string(),
+                verdict: junction.verdict.word(),
+                says,
+                middle: if turned { 1.0 - along } else { along },
+                findings: reading
+                    .findings
+                    .iter()
+                    .filter(|finding| of_junction(finding.rule) && finding.of == at)
+                    .map(note)
+                    .collect(),
+            }
+        })
+        .collect();
+    let settled = if asked.settled {
+        Some(settled(&panel, &reading)?)
+    } else {
+        None
+    };
+    let colours_seen = reading
+        .colours_seen
+        .iter()
+        .map(ToString::to_string)
+        .collect();
+    Ok(Look {
+        picture,
+        hills,
+        inks,
+        junctions,
+        colours_seen,
+        settled,
+        panel: panel.clone(),
+    })
+}
+
+/// The figure behind a finding, for those who want it.
+fn figure(finding: &Finding, units: Units, span: Length) -> String {
+    use rosy_core::blend::Rule;
+    let at = finding.at.from.min(span).shown(units);
+    match finding.rule {
+        Rule::HardEdge => format!(
+            "ΔE {:.1} in a millimetre; smooth up to {:.1}",
+            finding.figure, finding.limit
+        ),
+        Rule::DarkBand => format!(
+            "{:.0} L* darker than its darker side; up to {:.0} is not seen",
+            finding.figure, finding.limit
+        ),
+        Rule::Mud => format!(
+            "{:.0} % of the colour kept; clean from {:.0} %",
+            100.0 * finding.figure,
+            100.0 * finding.limit
+        ),
+        Rule::Splotch => format!(
+            "uneven by ΔE {:.1}; up to {:.1} looks even",
+            finding.figure, finding.limit
+        ),
+        Rule::Gap => format!("at {at}"),
+        Rule::Overload => format!("at {at}"),
+        Rule::Narrow => format!("{:.0} of {:.0} find room", finding.figure, finding.limit),
+    }
+}
+
+fn ink_says(panel: &Panel, ink: usize, units: Units) -> String {
+    let (field, span) = (&panel.blend.fields[ink], panel.span());
+    let passes = if field.veils == 1 {
+        "1 veil".to_owned()
+    } else {
+        format!("{} veils", field.veils)
+    };
+    let (from, to) = (panel.blend.direction.from(), panel.blend.direction.to());
+    let range = |a: Length, b: Length| format!("{} to {}", a.shown(units).number(), b.shown(units));
+    match (
+        field.starts == Length::ZERO && field.full_from == Length::ZERO,
+        field.ends == span && field.full_to == span,
+    ) {
+        (true, true) => format!("{passes} over the whole panel"),
+        (true, false) => format!(
+            "{passes} from the {from}, fading from {}",
+            range(field.full_to, field.ends)
+        ),
+        (false, true) => format!(
+            "{passes} from the {to}, fading from {} from it",
+            range(span - field.full_from, span - field.starts)
+        ),
+        (false, false) => format!(
+            "{passes}, full from {}",
+            range(field.full_from, field.full_to)
+        ),
+    }
+}
+
+fn settled(panel: &Panel, reading: &Reading) -> Result<Settled, String> {
+    let schools = School::ALL
+        .into_iter()
+        .map(|school| {
+            let cost = Cost::of(
+                &lay(&panel.blend, &panel.inks, panel.span(), school),
+                &panel.inks,
+            );
+            let risk = match cost.dark_then_light {
+                0 => "no light pad at risk".to_owned(),
+                1 => "a light ink follows a dark one once".to_owned(),
+                n => format!("a light ink follows a dark one {n} times"),
+            };
+            SchoolNote {
+                key: school,
+                words: school.words(),
+                why: school.why(),
+                says: format!(
+                    "{} light passes in {} rounds, {} ink changes, about {} minutes; {risk}",
+                    cost.veils, cost.rounds, cost.changes, cost.minutes
+                ),
+                chosen: school == panel.school,
+            }
+        })
+        .collect();
+    let small = |panel: &Panel| {
+        data_url(&panel.materials(), panel.moves.len(), SMALL).map_err(|error| error.to_string())
+    };
+    let (sequence, (score, present_score)) = suggested(panel);
+    let as_is: Vec<usize> = (0..panel.inks.len()).collect();
+    let other = if sequence == as_is {
+        None
+    } else {
+        let remedy = Remedy {
+            says: String::new(),
+            fields: sequence
+                .iter()
+                .zip(&panel.blend.fields)
+                .map(|(&ink, field)| rosy_core::blend::Field {
+                    veils: panel.blend.fields[ink].veils,
+                    ..*field
+                })
+                .collect(),
+            sequence,
+            trouble: (present_score, score),
+        };
+        let reordered = remedy.apply(panel);
+        let judged = Reading::of(&reordered.materials());
+        let names: Vec<&str> = reordered.inks.iter().map(|ink| ink.name.as_str()).collect();
+        Some(OtherOrder {
+            picture: small(&reordered)?,
+            names: names.join(", "),
+            says: joins(&judged),
+            panel: reordered,
+        })
+    };
+    let order = OrderNote {
+        present: small(panel)?,
+        present_says: joins(reading),
+        other,
+    };
+    Ok(Settled { schools, order })
+}
+
+/// The joins in a word each.
+fn joins(reading: &Reading) -> String {
+    let words: Vec<String> = reading
+        .junctions
+        .iter()
+        .map(|junction| format!("{} {}", junction.verdict.word(), junction.named))
+        .collect();
+    words.join(", ")
+}

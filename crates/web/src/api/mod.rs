@@ -1,0 +1,8 @@
+//! What scripts and programs ask for.
+
+pub mod ask;
+pub mod hills;
+pub mod inks;
+pub mod look;
+pub mod panels;
+pub mod picture;

@@ -1,0 +1,171 @@
+//! The demo bench: cards sent after the kite day on Ullen Flats.
+
+use rosy_core::blend::Direction;
+use rosy_core::colour::Colour;
+use rosy_core::ink::{Ink, Name, Paper, Surface, Tool, ToolKind, measured::BRIGHT_WHITE};
+use rosy_core::order::School;
+use rosy_core::{Length, Panel, Units};
+use rosy_store::{Bench, Change, Scope, Store, StoreError};
+use serde::Deserialize;
+use uuid::Uuid;
+
+use crate::files;
+
+const INKS: &str = include_str!("../demo/inks.csv");
+const STOCK: &str = include_str!("../demo/stock.json");
+const PANELS: &str = include_str!("../demo/panels.json");
+
+/// Papers and tools, as the demo's file has them.
+#[derive(Deserialize)]
+struct Stock {
+    papers: Vec<Paper>,
+    tools: Vec<Tool>,
+}
+
+/// A panel of the demo by what is chosen for it; fields and moves follow.
+#[derive(Deserialize)]
+struct Sketch {
+    name: Name,
+    width: Length,
+    height: Length,
+    paper: Name,
+    tool: Name,
+    inks: Vec<Name>,
+    #[serde(default)]
+    direction: Direction,
+    #[serde(default)]
+    school: School,
+    #[serde(default)]
+    done: usize,
+    /// Light passes of each ink, where they differ from the usual.
+    #[serde(default)]
+    veils: Vec<u8>,
+}
+
+/// Sets up a first bench where there is none: with the demo's things, or with card and tools alone.
+pub async fn fill(store: &Store, demo: bool) -> Result<(), StoreError> {
+    if !store.benches().await?.is_empty() {
+        return Ok(());
+    }
+    let name = |text: &str| {
+        text.parse::<Name>()
+            .map_err(|_| StoreError::Missing("name"))
+    };
+    if !demo {
+        bare_bench(store, &name("My bench")?, Units::Inches).await?;
+        return Ok(());
+    }
+    let bench = bare_bench(store, &name("Kite-day bench")?, Units::Inches).await?;
+    let inks = files::read_inks(INKS).map_err(|_| StoreError::Missing("demo ink"))?;
+    let added: Result<Vec<Change>, StoreError> = inks
+        .iter()
+        .map(|ink| Change::add(Uuid::now_v7(), ink))
+        .collect();
+    store
+        .change(
+            bench.id,
+            Scope::Drawer,
+            "put the demo inks into the drawer",
+            added?,
+        )
+        .await?;
+    for panel in panels(&inks)? {
+        store.add_panel(bench.id, &panel).await?;
+    }
+    Ok(())
+}
+
+/// A bench with the papers and tools everyone has, and no inks or panels.
+pub async fn bare_bench(store: &Store, name: &Name, units: Units) -> Result<Bench, StoreError> {
+    let bench = store.add_bench(name, units).await?;
+    let stock: Stock = serde_json::from_str(STOCK)?;
+    let mut added = Vec::new();
+    for paper in &stock.papers {
+        added.push(Change::add(Uuid::now_v7(), paper)?);
+    }
+    for tool in &stock.tools {
+        added.push(Change::add(Uuid::now_v7(), tool)?);
+    }
+    store
+        .change(bench.id, Scope::Drawer, "put out card and tools", added)
+        .await?;
+    Ok(bench)
+}
+
+fn panels(inks: &[Ink]) -> Result<Vec<Panel>, StoreError> {
+    let stock: Stock = serde_json::from_str(STOCK)?;
+    let sketches: Vec<Sketch> = serde_json::from_str(PANELS)?;
+    sketches
+        .into_iter()
+        .zip(1..)
+        .map(|(sketch, seed)| {
+            let paper = stock
+                .papers
+                .iter()
+                .find(|p| p.name == sketch.paper)
+                .ok_or(StoreError::Missing("demo paper"))?;
+            let tool = stock
+                .tools
+                .iter()
+                .find(|t| t.name == sketch.tool)
+                .ok_or(StoreError::Missing("demo tool"))?;
+            let chosen: Option<Vec<Ink>> = sketch
+                .inks
+                .iter()
+                .map(|name| inks.iter().find(|ink| ink.name == *name).cloned())
+                .collect();
+            let chosen = chosen.ok_or(StoreError::Missing("demo ink"))?;
+            let mut panel = Panel::bare(
+                sketch.name,
+                sketch.width,
+                sketch.height,
+                paper.clone(),
+                tool.clone(),
+                seed,
+            );
+            panel.blend.direction = sketch.direction;
+            panel.school = sketch.school;
+            let mut panel = panel.with_inks(chosen, Units::Inches);
+            for (field, veils) in panel.blend.fields.iter_mut().zip(sketch.veils) {
+                field.veils = veils;
+            }
+            Ok(Panel {
+                done: sketch.done,
+                ..panel.laid()
+            })
+        })
+        .collect()
+}
+
+/// White card, where a bench has none of its own.
+pub fn plain_paper() -> Paper {
+    let name: Name = "White card".parse().expect("a name of ten letters");
+    Paper {
+        name,
+        colour: Colour::Lab(BRIGHT_WHITE),
+        surface: Surface::VerySmooth,
+        thickness: Length::from_tenths_mm(3),
+    }
+}
+
+/// A domed brush, where a bench has none of its own.
+pub fn plain_tool() -> Tool {
+    Tool {
+        name: "Domed brush".parse().expect("a name of eleven letters"),
+        kind: ToolKind::Brush,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_demo_can_be_laid() {
+        let inks = files::read_inks(INKS).unwrap();
+        assert!(inks.len() >= 36);
+        for panel in panels(&inks).unwrap() {
+            assert_eq!(panel.check(), Ok(()), "{}", panel.name);
+        }
+    }
+}

@@ -1,0 +1,132 @@
+//! What several pages say and draw alike: measures, rulers, veil strips.
+
+use std::fmt::Write;
+
+use rosy_core::colour::Spectrum;
+use rosy_core::ink::{Ink, Stack, measured::BRIGHT_WHITE};
+use rosy_core::{Length, Units};
+
+/// A mark on a ruler.
+pub struct Mark {
+    /// Where, in thousandths of the ruler.
+    pub at: f64,
+    /// How long, in thousandths of the longest.
+    pub long: u32,
+    /// What stands beside it.
+    pub label: String,
+}
+
+/// The marks along one side of a panel.
+pub fn ruler(side: Length, units: Units) -> Vec<Mark> {
+    let (step, of_label, of_half) = match units {
+        Units::Inches => (Length::from_64ths(16), 4, 2),
+        Units::Millimetres => (Length::from_tenths_mm(50), 4, 2),
+    };
+    let (count, _) = side.div_rem(step);
+    (0..=count)
+        .map(|n| {
+            let place = step * n;
+            let label = if n % of_label == 0 {
+                place.shown(units).number()
+            } else {
+                String::new()
+            };
+            let long = if n % of_label == 0 {
+                1000
+            } else if n % of_half == 0 {
+                650
+            } else {
+                400
+            };
+            Mark {
+                at: 1000.0 * place.ratio(side),
+                long,
+                label,
+            }
+        })
+        .collect()
+}
+
+/// The word after a bare number.
+pub fn unit(units: Units) -> &'static str {
+    match units {
+        Units::Inches => "in",
+        Units::Millimetres => "mm",
+    }
+}
+
+/// An ink as a strip with torn edges that runs from one veil to full, as an SVG picture.
+pub fn veil_strip(ink: &Ink, id: &str) -> String {
+    const WIDE: f64 = 220.0;
+    const HIGH: f64 = 34.0;
+    let (film, light) = (ink.film(), Default::default());
+    let card = Spectrum::of(BRIGHT_WHITE, light);
+    let veils = u32::from(ink.full_veils);
+    let mut stops = String::new();
+    for veil in 1..=veils {
+        let mut stack = Stack::on(&card);
+        stack.lay(0, &film, f64::from(veil) / f64::from(veils));
+        let colour = stack.lab(light).on_screen(light).0;
+        let at = f64::from(veil - 1) / f64::from(veils - 1);
+        let _ = write!(stops, "<stop offset=\"{at:.3}\" stop-color=\"{colour}\"/>");
+    }
+    // The torn edge follows the name, so that an ink always has the same strip.
+    let mut state = ink.name.as_str().bytes().fold(0x9e37_79b9_u32, |h, b| {
+        (h ^ u32::from(b)).wrapping_mul(0x0100_0193)
+    });
+    let mut torn = || {
+        state ^= state << 13;
+        state ^= state >> 17;
+        state ^= state << 5;
+        f64::from(state % 1000) / 1000.0
+    };
+    const STEPS: u32 = 24;
+    let mut edge = String::new();
+    for n in 0..=STEPS {
+        let x = 2.0 + (WIDE - 4.0) * f64::from(n) / f64::from(STEPS) + 2.0 * torn() - 1.0;
+        let _ = write!(edge, "{x:.1},{:.1} ", 1.0 + 4.0 * torn());
+    }
+    for n in (0..=STEPS).rev() {
+        let x = 2.0 + (WIDE - 4.0) * f64::from(n) / f64::from(STEPS) + 2.0 * torn() - 1.0;
+        let _ = write!(edge, "{x:.1},{:.1} ", HIGH - 1.0 - 4.0 * torn());
+    }
+    format!(
+        "<svg class=\"strip\" viewBox=\"0 0 {WIDE} {HIGH}\" preserveAspectRatio=\"none\" aria-hidden=\"true\">\
+         <defs><linearGradient id=\"{id}\">{stops}</linearGradient></defs>\
+         <polygon points=\"{edge}\" fill=\"url(#{id})\"/></svg>"
+    )
+}
+
+/// JSON that may stand inside a script element.
+pub fn json_in_page(value: &impl serde::Serialize) -> String {
+    serde_json::to_string(value)
+        .unwrap_or_default()
+        .replace('<', "\\u003c")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn rulers_label_whole_inches_and_every_twenty_millimetres() {
+        let side = Length::from_64ths(5 * 64 + 16);
+        let labels = |units| -> Vec<String> {
+            ruler(side, units)
+                .into_iter()
+                .map(|mark| mark.label)
+                .filter(|label| !label.is_empty())
+                .collect()
+        };
+        assert_eq!(labels(Units::Inches), ["0", "1", "2", "3", "4", "5"]);
+        assert_eq!(
+            labels(Units::Millimetres),
+            ["0", "20", "40", "60", "80", "100", "120"]
+        );
+    }
+
+    #[test]
+    fn a_name_cannot_break_out_of_a_page() {
+        assert!(!json_in_page(&"</script><script>").contains('<'));
+    }
+}
