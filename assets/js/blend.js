@@ -8,6 +8,30 @@ const MEASURES = ["starts", "full_from", "full_to", "ends"];
 const WORDS = { starts: "starts", full_from: "full from", full_to: "full to", ends: "ends" };
 const SVG = "http://www.w3.org/2000/svg";
 
+const FRACTION = /(\d)? ?(?<!\d)(\d+)\/(\d+)/g;
+
+/** Sets a text with its fractions as fractions. */
+Alpine.directive("measure", (element, { expression }, { evaluateLater, effect }) => {
+  const evaluate = evaluateLater(expression);
+  effect(() =>
+    evaluate((text) => {
+      const parts = [];
+      let from = 0;
+      for (const found of String(text ?? "").matchAll(FRACTION)) {
+        const [whole, before = "", top, bottom] = found;
+        const fraction = Object.assign(document.createElement("span"), { className: "frac" });
+        const sup = Object.assign(document.createElement("sup"), { textContent: top });
+        const sub = Object.assign(document.createElement("sub"), { textContent: bottom });
+        fraction.append(sup, "⁄", sub);
+        const gap = before ? before : whole.startsWith(" ") ? " " : "";
+        parts.push(text.slice(from, found.index) + gap, fraction);
+        from = found.index + whole.length;
+      }
+      element.replaceChildren(...parts, String(text ?? "").slice(from));
+    }),
+  );
+});
+
 Alpine.data("blend", () => ({
   ...keeper(document.querySelector("[data-panel]")),
   look: { picture: "", inks: [], junctions: [], hills: { hills: [], most: 7 }, colours_seen: [] },
@@ -261,24 +285,27 @@ Alpine.data("blend", () => ({
   type(event, place, which) {
     const text = event.target.value.trim();
     const unit = document.querySelector('meta[name="rosy-unit"]').content;
-    const field = this.panel.blend.fields[place];
-    const before = field[which];
-    field[which] = /[a-z"″]/i.test(text) ? text : `${text} ${unit}`;
-    this.tryKeep(`set ${this.panel.inks[place].name}`, () => (field[which] = before), `${place}-${which}`);
+    const length = /[a-z"″]/i.test(text) ? text : `${text} ${unit}`;
+    this.tryKeep(`set ${this.panel.inks[place].name}`, `${place}-${which}`, (panel) => {
+      panel.blend.fields[place][which] = length;
+    });
   },
 
-  /** Keeps a change only if the program can lay it; otherwise says why by the field and takes it back. */
-  async tryKeep(label, takeBack, cell) {
+  /** Keeps a change only if the program can lay it; otherwise says why by the field. */
+  async tryKeep(label, cell, change) {
+    const tried = JSON.parse(JSON.stringify(this.panel));
+    change(tried);
     try {
-      const look = await ask("POST", "/api/panels/look", { panel: this.panel, dpi: 20, settled: false });
-      this.panel = look.panel;
-      this.keep(label);
+      this.panel = (await ask("POST", "/api/panels/look", { panel: tried, dpi: 20, settled: false })).panel;
     } catch (error) {
-      if (error.away) return this.keep(label);
-      takeBack();
-      this.wrong = error.message;
-      this.wrongCell = cell;
+      if (!error.away) {
+        this.wrong = error.message;
+        this.wrongCell = cell;
+        return;
+      }
+      this.panel = tried;
     }
+    this.keep(label);
   },
 
   keep(label) {
@@ -286,11 +313,10 @@ Alpine.data("blend", () => ({
     this.save(label);
   },
   veils(place, change) {
-    const field = this.panel.blend.fields[place];
-    const before = field.veils;
-    field.veils += change;
-    const name = this.panel.inks[place].name;
-    this.tryKeep(`lay ${name} in ${field.veils} light passes`, () => (field.veils = before), "");
+    const veils = this.panel.blend.fields[place].veils + change;
+    this.tryKeep(`lay ${this.panel.inks[place].name} in ${veils} light passes`, "", (panel) => {
+      panel.blend.fields[place].veils = veils;
+    });
   },
   fewer(place) {
     this.veils(place, -1);

@@ -57,8 +57,10 @@ export function keeper(root) {
 
     put(change) {
       change.body.revision = this.kept.revision;
-      this.waiting = change;
-      localStorage.setItem(shelf, JSON.stringify(change));
+      // As it is now: the panel may change again before this is sent.
+      const written = JSON.stringify(change);
+      this.waiting = JSON.parse(written);
+      localStorage.setItem(shelf, written);
       this.status = "keeping…";
       if (!this.busy) this.send();
     },

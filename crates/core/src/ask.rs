@@ -80,10 +80,7 @@ pub struct Seen {
 
 impl Seen {
     fn of(lab: Lab, light: Illuminant) -> Seen {
-        Seen {
-            lab,
-            srgb: lab.on_screen(light).0,
-        }
+        Seen { lab, srgb: lab.on_screen(light).0 }
     }
 }
 
@@ -145,16 +142,10 @@ impl Overprint {
         for (at, laid) in self.films.iter().enumerate() {
             let place = at + 1;
             if !(0.0..=MOST_AMOUNT).contains(&laid.amount) {
-                return Err(AskError::Amount {
-                    place,
-                    amount: laid.amount,
-                });
+                return Err(AskError::Amount { place, amount: laid.amount });
             }
-            let swatch = laid.colour.lab(light).map_err(|error| AskError::Colour {
-                what: "film",
-                place,
-                error,
-            })?;
+            let swatch =
+                laid.colour.lab(light).map_err(|error| AskError::Colour { what: "film", place, error })?;
             let film = Film::of_swatch(swatch, &card, light, laid.kind);
             // The same ink laid again is the same film grown thicker.
             let same = |other: &FilmLaid| other.colour == laid.colour && other.kind == laid.kind;
@@ -163,11 +154,7 @@ impl Overprint {
         }
         let lab = stack.lab(light);
         let (srgb, in_gamut) = lab.on_screen(light);
-        Ok(OverprintSeen {
-            lab,
-            srgb,
-            in_gamut,
-        })
+        Ok(OverprintSeen { lab, srgb, in_gamut })
     }
 }
 
@@ -221,28 +208,16 @@ pub struct JunctionSeen {
     pub why: String,
 }
 
-fn given(
-    inks: &[InkGiven],
-    card: &Spectrum,
-    light: Illuminant,
-) -> Result<Vec<(Film, Lab)>, AskError> {
+fn given(inks: &[InkGiven], card: &Spectrum, light: Illuminant) -> Result<Vec<(Film, Lab)>, AskError> {
     let one = |(at, ink): (usize, &InkGiven)| {
-        let lab = ink.colour.lab(light).map_err(|error| AskError::Colour {
-            what: "ink",
-            place: at + 1,
-            error,
-        })?;
+        let lab =
+            ink.colour.lab(light).map_err(|error| AskError::Colour { what: "ink", place: at + 1, error })?;
         Ok((Film::of_swatch(lab, card, light, ink.kind), lab))
     };
     inks.iter().enumerate().map(one).collect()
 }
 
-fn junction_seen(
-    one: &(Film, Lab),
-    other: &(Film, Lab),
-    card: &Spectrum,
-    light: Illuminant,
-) -> JunctionSeen {
+fn junction_seen(one: &(Film, Lab), other: &(Film, Lab), card: &Spectrum, light: Illuminant) -> JunctionSeen {
     let meeting = meet((&one.0, one.1), (&other.0, other.1), card, light);
     JunctionSeen {
         middle: Seen::of(meeting.middle, light),
@@ -314,12 +289,7 @@ impl Order {
             .windows(2)
             .map(|pair| junction_seen(&inks[pair[0]], &inks[pair[1]], &card, light))
             .collect();
-        Ok(OrderSeen {
-            sequence,
-            score,
-            score_as_given: cost_of(&as_given, &costs),
-            junctions,
-        })
+        Ok(OrderSeen { sequence, score, score_as_given: cost_of(&as_given, &costs), junctions })
     }
 }
 
@@ -360,9 +330,6 @@ impl PanelAsked {
 /// A maker's ink as an [`InkGiven`].
 impl From<&Ink> for InkGiven {
     fn from(ink: &Ink) -> InkGiven {
-        InkGiven {
-            colour: ink.colour,
-            kind: ink.kind,
-        }
+        InkGiven { colour: ink.colour, kind: ink.kind }
     }
 }

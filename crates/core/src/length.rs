@@ -121,11 +121,7 @@ impl Length {
         Shown {
             negative: self.0 < 0 && parts > 0,
             whole,
-            part: if rest == 0 {
-                Part::None
-            } else {
-                Part::Fraction(rest / shared, finest / shared)
-            },
+            part: if rest == 0 { Part::None } else { Part::Fraction(rest / shared, finest / shared) },
             unit: "in",
         }
     }
@@ -136,11 +132,7 @@ impl Length {
         Shown {
             negative: self.0 < 0 && tenths > 0,
             whole: tenths / 10,
-            part: if tenths % 10 == 0 {
-                Part::None
-            } else {
-                Part::Tenths(tenths % 10)
-            },
+            part: if tenths % 10 == 0 { Part::None } else { Part::Tenths(tenths % 10) },
             unit: "mm",
         }
     }
@@ -284,11 +276,7 @@ impl ParseIn for str {
         }
         let marks = units_over.div_euclid(denominator * i128::from(mark.0)) as i64;
         let at = |n: i64| Length(n * mark.0).to_string();
-        Err(LengthError::BetweenMarks {
-            text: text.into(),
-            below: at(marks),
-            above: at(marks + 1),
-        })
+        Err(LengthError::BetweenMarks { text: text.into(), below: at(marks), above: at(marks + 1) })
     }
 }
 
@@ -307,8 +295,7 @@ enum Scale {
 }
 
 fn split_unit(text: &str) -> (&str, &str) {
-    let at =
-        text.find(|c: char| !(c.is_ascii_digit() || " ./-+,".contains(c) || vulgar(c).is_some()));
+    let at = text.find(|c: char| !(c.is_ascii_digit() || " ./-+,".contains(c) || vulgar(c).is_some()));
     let (number, unit) = text.split_at(at.unwrap_or(text.len()));
     (number.trim(), unit.trim())
 }
@@ -330,10 +317,8 @@ fn vulgar(c: char) -> Option<&'static str> {
 /// Reads `4`, `4.25`, `4,25`, `1/4`, `4 1/4` or `4-1/4` as an exact fraction.
 fn rational(number: &str, text: &str) -> Result<(i128, i128), LengthError> {
     let nonsense = || LengthError::NotALength(text.into());
-    let spelled: String = number
-        .chars()
-        .map(|c| vulgar(c).map_or_else(|| c.to_string(), |part| format!(" {part}")))
-        .collect();
+    let spelled: String =
+        number.chars().map(|c| vulgar(c).map_or_else(|| c.to_string(), |part| format!(" {part}"))).collect();
     let (sign, spelled) = match spelled.trim().strip_prefix('-') {
         Some(rest) => (-1, rest.trim_start().to_owned()),
         None => (1, spelled.trim().to_owned()),
@@ -347,11 +332,7 @@ fn rational(number: &str, text: &str) -> Result<(i128, i128), LengthError> {
     let fraction = |s: &str| -> Result<(i128, i128), LengthError> {
         let (top, bottom) = s.split_once('/').ok_or_else(nonsense)?;
         let (top, bottom) = (digits(top.trim())?, digits(bottom.trim())?);
-        if bottom == 0 {
-            Err(LengthError::OverZero(text.into()))
-        } else {
-            Ok((top, bottom))
-        }
+        if bottom == 0 { Err(LengthError::OverZero(text.into())) } else { Ok((top, bottom)) }
     };
     let (top, bottom) = if spelled.contains('/') {
         let stroke = spelled.find('/').unwrap_or(0);
@@ -378,11 +359,7 @@ fn rational(number: &str, text: &str) -> Result<(i128, i128), LengthError> {
 }
 
 const fn gcd(a: i64, b: i64) -> i64 {
-    if b == 0 {
-        if a == 0 { 1 } else { a }
-    } else {
-        gcd(b, a % b)
-    }
+    if b == 0 { if a == 0 { 1 } else { a } } else { gcd(b, a % b) }
 }
 
 impl Add for Length {
@@ -465,28 +442,12 @@ mod tests {
     #[test]
     fn sizes_are_read_as_people_write_them() {
         let quarter_past_four = Length::from_64ths(4 * 64 + 16);
-        for text in [
-            "4 1/4",
-            "4-1/4 in",
-            "4.25\"",
-            "4,25 in",
-            "17/4 in",
-            "4¼",
-            " 4  1/4 inches",
-            "4 - 1/4",
-        ] {
-            assert_eq!(
-                text.parse_in(Units::Inches),
-                Ok(quarter_past_four),
-                "{text}"
-            );
+        for text in ["4 1/4", "4-1/4 in", "4.25\"", "4,25 in", "17/4 in", "4¼", " 4  1/4 inches", "4 - 1/4"]
+        {
+            assert_eq!(text.parse_in(Units::Inches), Ok(quarter_past_four), "{text}");
         }
         for text in ["108", "108 mm", "10.8cm", "10,8 cm", "108.0mm"] {
-            assert_eq!(
-                text.parse_in(Units::Millimetres),
-                Ok(Length::from_tenths_mm(1080)),
-                "{text}"
-            );
+            assert_eq!(text.parse_in(Units::Millimetres), Ok(Length::from_tenths_mm(1080)), "{text}");
         }
         assert_eq!(read("25.4 mm"), read("1 in"));
         assert_eq!(read("-1/8"), Length::from_64ths(-8));

@@ -97,20 +97,9 @@ pub enum PanelError {
 
 impl Panel {
     /// A bare panel.
-    pub fn bare(
-        name: Name,
-        width: Length,
-        height: Length,
-        paper: Paper,
-        tool: Tool,
-        seed: u32,
-    ) -> Panel {
+    pub fn bare(name: Name, width: Length, height: Length, paper: Paper, tool: Tool, seed: u32) -> Panel {
         let zone = Length::from_64ths(16);
-        let blend = Blend {
-            direction: Direction::Down,
-            zone,
-            fields: Vec::new(),
-        };
+        let blend = Blend { direction: Direction::Down, zone, fields: Vec::new() };
         let (inks, moves, school) = (Vec::new(), Vec::new(), School::default());
         Panel {
             version: VERSION,
@@ -152,8 +141,7 @@ impl Panel {
             return Err(PanelError::ManyInks(self.inks.len()));
         }
         for (ink, place) in self.inks.iter().zip(1..) {
-            ink.check()
-                .map_err(|error| PanelError::Ink { place, error })?;
+            ink.check().map_err(|error| PanelError::Ink { place, error })?;
         }
         self.paper.check().map_err(PanelError::Paper)?;
         let span = self.span();
@@ -165,9 +153,7 @@ impl Panel {
             m.ink < self.inks.len()
                 && !m.veils.is_empty()
                 && m.veils.len() <= usize::from(crate::ink::drawer::MOST_VEILS)
-                && m.veils
-                    .iter()
-                    .all(|v| Length::ZERO <= v.from && v.from < v.to && v.to <= span)
+                && m.veils.iter().all(|v| Length::ZERO <= v.from && v.from < v.to && v.to <= span)
         };
         match self.moves.iter().position(|m| !on_panel(m)) {
             Some(at) => Err(PanelError::Move(at + 1)),
@@ -180,23 +166,14 @@ impl Panel {
     pub fn laid(self) -> Panel {
         let moves = lay(&self.blend, &self.inks, self.span(), self.school);
         let done = if moves == self.moves { self.done } else { 0 };
-        Panel {
-            moves,
-            done,
-            ..self
-        }
+        Panel { moves, done, ..self }
     }
 
     /// The same panel with other inks, spread evenly, and laid.
     #[must_use]
     pub fn with_inks(self, inks: Vec<Ink>, units: Units) -> Panel {
         let blend = Blend::spread(&inks, self.blend.direction, self.span(), units);
-        Panel {
-            inks,
-            blend,
-            ..self
-        }
-        .laid()
+        Panel { inks, blend, ..self }.laid()
     }
 
     /// The same panel in another size, every measure keeping its share.
@@ -204,13 +181,7 @@ impl Panel {
     pub fn resized(self, width: Length, height: Length) -> Panel {
         let new = self.blend.direction.span(width, height);
         let blend = self.blend.carried_to(self.span(), new);
-        Panel {
-            width,
-            height,
-            blend,
-            ..self
-        }
-        .laid()
+        Panel { width, height, blend, ..self }.laid()
     }
 
     /// Its card and films, ready for reckoning.
@@ -240,10 +211,7 @@ impl Materials<'_> {
         let direction = self.panel.blend.direction;
         let footprint = self.panel.tool.kind.footprint_mm() * direction.stretch();
         let span = self.panel.span();
-        moves
-            .iter()
-            .map(|m| m.veils_at(place, footprint, span))
-            .collect()
+        moves.iter().map(|m| m.veils_at(place, footprint, span)).collect()
     }
 
     /// The films one over the other, given the veils of each move; `grown` scales each ink's amount.

@@ -9,13 +9,7 @@ use rosy_core::{Length, Panel, Units};
 
 fn ink(name: &str, kind: Kind, lab: [f64; 3]) -> Ink {
     let colour = Colour::Lab(lab.into());
-    Ink {
-        name: name.parse().unwrap(),
-        kind,
-        colour,
-        one_veil: None,
-        full_veils: 7,
-    }
+    Ink { name: name.parse().unwrap(), kind, colour, one_veil: None, full_veils: 7 }
 }
 
 fn bare(surface: Surface, kind: ToolKind) -> Panel {
@@ -26,38 +20,16 @@ fn bare(surface: Surface, kind: ToolKind) -> Panel {
         surface,
         thickness,
     };
-    let tool = Tool {
-        name: "Dome".parse().unwrap(),
-        kind,
-    };
-    let (width, height) = (
-        Length::from_64ths(4 * 64 + 16),
-        Length::from_64ths(5 * 64 + 32),
-    );
-    Panel::bare(
-        "A flat field".parse().unwrap(),
-        width,
-        height,
-        paper,
-        tool,
-        11,
-    )
+    let tool = Tool { name: "Dome".parse().unwrap(), kind };
+    let (width, height) = (Length::from_64ths(4 * 64 + 16), Length::from_64ths(5 * 64 + 32));
+    Panel::bare("A flat field".parse().unwrap(), width, height, paper, tool, 11)
 }
 
 fn flat(kind: Kind, lab: [f64; 3], veils: u8, surface: Surface, tool: ToolKind) -> Panel {
     let panel = bare(surface, tool).with_inks(vec![ink("Cockle", kind, lab)], Units::Inches);
     let span = panel.span();
-    let field = Field {
-        veils,
-        starts: Length::ZERO,
-        full_from: Length::ZERO,
-        full_to: span,
-        ends: span,
-    };
-    let blend = Blend {
-        fields: vec![field],
-        ..panel.blend.clone()
-    };
+    let field = Field { veils, starts: Length::ZERO, full_from: Length::ZERO, full_to: span, ends: span };
+    let blend = Blend { fields: vec![field], ..panel.blend.clone() };
     Panel { blend, ..panel }.laid()
 }
 
@@ -81,9 +53,7 @@ fn picture(panel: &Panel, after: usize, dpi: f64) -> Picture {
 fn predicted(panel: &Panel) -> Lab {
     let materials = panel.materials();
     let veils = materials.veils_at(&panel.moves, panel.span().mm() / 2.0);
-    materials
-        .stack(&panel.moves, &veils, |_| 1.0)
-        .lab(Illuminant::D65)
+    materials.stack(&panel.moves, &veils, |_| 1.0).lab(Illuminant::D65)
 }
 
 #[test]
@@ -95,19 +65,13 @@ fn a_flat_field_measures_what_was_predicted() {
         (Kind::Dye, [84.0, 6.0, 70.0]),
     ] {
         for veils in [1, 3, 7] {
-            for (surface, tool) in [
-                (Surface::VerySmooth, ToolKind::Brush),
-                (Surface::Watercolour, ToolKind::FoamDome),
-            ] {
+            for (surface, tool) in
+                [(Surface::VerySmooth, ToolKind::Brush), (Surface::Watercolour, ToolKind::FoamDome)]
+            {
                 let panel = flat(kind, lab, veils, surface, tool);
                 for dpi in [30.0, 100.0] {
-                    let off = picture(&panel, usize::MAX, dpi)
-                        .mean()
-                        .difference(predicted(&panel));
-                    assert!(
-                        off < 1.0,
-                        "{kind} {lab:?}, {veils} veils, {dpi} dpi: ΔE00 {off:.2}"
-                    );
+                    let off = picture(&panel, usize::MAX, dpi).mean().difference(predicted(&panel));
+                    assert!(off < 1.0, "{kind} {lab:?}, {veils} veils, {dpi} dpi: ΔE00 {off:.2}");
                 }
             }
         }
@@ -117,9 +81,7 @@ fn a_flat_field_measures_what_was_predicted() {
 #[test]
 fn before_any_move_the_card_is_bare() {
     let panel = ebb(Direction::Down);
-    let off = picture(&panel, 0, 60.0)
-        .mean()
-        .difference(panel.paper.lab());
+    let off = picture(&panel, 0, 60.0).mean().difference(panel.paper.lab());
     assert!(off < 0.5, "ΔE00 {off:.2}");
 }
 
@@ -127,17 +89,10 @@ fn before_any_move_the_card_is_bare() {
 fn each_move_changes_the_picture_and_the_same_plan_does_not() {
     let panel = ebb(Direction::Down);
     for after in 1..=panel.moves.len() {
-        assert_ne!(
-            picture(&panel, after - 1, 30.0),
-            picture(&panel, after, 30.0),
-            "move {after}"
-        );
+        assert_ne!(picture(&panel, after - 1, 30.0), picture(&panel, after, 30.0), "move {after}");
     }
     assert_eq!(picture(&panel, 5, 60.0), picture(&panel, 5, 60.0));
-    let other = Panel {
-        seed: panel.seed + 1,
-        ..panel.clone()
-    };
+    let other = Panel { seed: panel.seed + 1, ..panel.clone() };
     assert_ne!(picture(&panel, 5, 60.0), picture(&other, 5, 60.0));
 }
 
@@ -150,23 +105,12 @@ fn the_first_ink_stands_where_the_direction_says() {
         // The corner or edge nearest the start, a little way in.
         let place = |x: f64, y: f64| start + x * across + y * down;
         let spots = [0.04, 0.5, 0.96];
-        let corners = spots
-            .into_iter()
-            .flat_map(|y| spots.into_iter().map(move |x| (x, y)));
-        let (x, y) = corners
-            .min_by(|a, b| place(a.0, a.1).total_cmp(&place(b.0, b.1)))
-            .unwrap();
-        let (column, row) = (
-            (x * drawn.width as f64) as usize,
-            (y * drawn.height as f64) as usize,
-        );
+        let corners = spots.into_iter().flat_map(|y| spots.into_iter().map(move |x| (x, y)));
+        let (x, y) = corners.min_by(|a, b| place(a.0, a.1).total_cmp(&place(b.0, b.1))).unwrap();
+        let (column, row) = ((x * drawn.width as f64) as usize, (y * drawn.height as f64) as usize);
         let at = 3 * (row * drawn.width + column);
         let [r, _, b] = [drawn.rgb[at], drawn.rgb[at + 1], drawn.rgb[at + 2]];
-        assert!(
-            b > r,
-            "{direction:?}: First Tide is blue, this is {:?}",
-            &drawn.rgb[at..at + 3]
-        );
+        assert!(b > r, "{direction:?}: First Tide is blue, this is {:?}", &drawn.rgb[at..at + 3]);
     }
 }
 
@@ -174,27 +118,15 @@ fn the_first_ink_stands_where_the_direction_says() {
 fn more_passes_look_more_even() {
     // The same amount of ink in more, lighter passes: relative unevenness falls with the square root.
     let spread = |veils: u8| {
-        let mut panel = flat(
-            Kind::Dye,
-            [55.0, 60.0, -4.0],
-            veils,
-            Surface::VerySmooth,
-            ToolKind::FoamDome,
-        );
+        let mut panel = flat(Kind::Dye, [55.0, 60.0, -4.0], veils, Surface::VerySmooth, ToolKind::FoamDome);
         panel.inks[0].full_veils = 2 * veils;
-        let greens: Vec<f64> = picture(&panel, usize::MAX, 40.0)
-            .rgb
-            .chunks(3)
-            .map(|p| f64::from(p[1]))
-            .collect();
+        let greens: Vec<f64> =
+            picture(&panel, usize::MAX, 40.0).rgb.chunks(3).map(|p| f64::from(p[1])).collect();
         let mean = greens.iter().sum::<f64>() / greens.len() as f64;
         (greens.iter().map(|g| (g - mean).powi(2)).sum::<f64>() / greens.len() as f64).sqrt()
     };
     let (few, many) = (spread(2), spread(8));
-    assert!(
-        many < 0.65 * few && many > 0.35 * few,
-        "{few:.2} against {many:.2}"
-    );
+    assert!(many < 0.65 * few && many > 0.35 * few, "{few:.2} against {many:.2}");
 }
 
 #[test]

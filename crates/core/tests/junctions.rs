@@ -50,19 +50,10 @@ const MUDDY: &[(&str, &str)] = &[
 fn meet(one: &str, other: &str) -> JunctionSeen {
     let ink = |name: &str| {
         let (_, lab) = INKS.iter().find(|(known, _)| *known == name).expect(name);
-        InkGiven {
-            colour: Colour::Lab((*lab).into()),
-            kind: Kind::Dye,
-        }
+        InkGiven { colour: Colour::Lab((*lab).into()), kind: Kind::Dye }
     };
     let inks = vec![ink(one), ink(other)];
-    Junction {
-        illuminant: Default::default(),
-        paper: None,
-        inks,
-    }
-    .answer()
-    .unwrap()
+    Junction { illuminant: Default::default(), paper: None, inks }.answer().unwrap()
 }
 
 #[test]
@@ -94,11 +85,7 @@ fn turning_a_pair_round_changes_nothing() {
     for (one, _) in INKS {
         for (other, _) in INKS {
             let (there, back) = (meet(one, other), meet(other, one));
-            assert_eq!(
-                (there.verdict, &there.named),
-                (back.verdict, &back.named),
-                "{one} + {other}"
-            );
+            assert_eq!((there.verdict, &there.named), (back.verdict, &back.named), "{one} + {other}");
             assert!((there.chroma_kept - back.chroma_kept).abs() < 1e-9);
         }
     }
@@ -106,22 +93,8 @@ fn turning_a_pair_round_changes_nothing() {
 
 #[test]
 fn an_oxide_pair_is_judged_the_same_from_either_side() {
-    let oxide = |lab: [f64; 3]| InkGiven {
-        colour: Colour::Lab(lab.into()),
-        kind: Kind::Oxide,
-    };
+    let oxide = |lab: [f64; 3]| InkGiven { colour: Colour::Lab(lab.into()), kind: Kind::Oxide };
     let (cream, night) = (oxide([88.0, 2.0, 30.0]), oxide([28.0, 5.0, -38.0]));
-    let meet = |inks| {
-        Junction {
-            illuminant: Default::default(),
-            paper: None,
-            inks,
-        }
-        .answer()
-        .unwrap()
-    };
-    assert_eq!(
-        meet(vec![cream, night]).verdict,
-        meet(vec![night, cream]).verdict
-    );
+    let meet = |inks| Junction { illuminant: Default::default(), paper: None, inks }.answer().unwrap();
+    assert_eq!(meet(vec![cream, night]).verdict, meet(vec![night, cream]).verdict);
 }

@@ -14,10 +14,7 @@ fn panel(direction: Direction, school: School, inks: &[(Kind, [f64; 3])], units:
         surface: Surface::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     };
-    let tool = Tool {
-        name: "Dome".parse().unwrap(),
-        kind: ToolKind::Brush,
-    };
+    let tool = Tool { name: "Dome".parse().unwrap(), kind: ToolKind::Brush };
     let (width, height) = (Length::from_inches(4), Length::from_64ths(5 * 64 + 16));
     let mut panel = Panel::bare("Ebb at six".parse().unwrap(), width, height, paper, tool, 3);
     (panel.blend.direction, panel.school) = (direction, school);
@@ -38,19 +35,13 @@ fn tide_and_lamp() -> Panel {
     panel(
         Direction::Down,
         School::LightToDark,
-        &[
-            (Kind::Dye, [57.0, -22.0, -36.0]),
-            (Kind::Dye, [80.0, 14.0, 72.0]),
-        ],
+        &[(Kind::Dye, [57.0, -22.0, -36.0]), (Kind::Dye, [80.0, 14.0, 72.0])],
         Units::Inches,
     )
 }
 
 fn any_ink() -> impl Strategy<Value = (Kind, [f64; 3])> {
-    (
-        prop::sample::select(&Kind::ALL[..]),
-        (20.0..90.0, -60.0..60.0, -60.0..80.0),
-    )
+    (prop::sample::select(&Kind::ALL[..]), (20.0..90.0, -60.0..60.0, -60.0..80.0))
         .prop_map(|(kind, (l, a, b))| (kind, [l, a, b]))
 }
 
@@ -99,36 +90,12 @@ fn documents_that_cannot_be_are_refused_with_the_remedy() {
     for (at, value, says) in [
         ("/version", serde_json::json!(7), "newer Rosy Veil"),
         ("/width", serde_json::json!("3000 mm"), "longer than 50 in"),
-        (
-            "/width",
-            serde_json::json!("40 in"),
-            "1 in (25.4 mm) to 12 in",
-        ),
-        (
-            "/height",
-            serde_json::json!("4 1/0 in"),
-            "divides by nothing",
-        ),
-        (
-            "/name",
-            serde_json::json!("x".repeat(10_000)),
-            "10000 characters",
-        ),
-        (
-            "/blend/zone",
-            serde_json::json!("1/64 in"),
-            "finer than a brush",
-        ),
-        (
-            "/blend/fields/0/veils",
-            serde_json::json!(0),
-            "light passes",
-        ),
-        (
-            "/blend/fields/1/ends",
-            serde_json::json!("9 in"),
-            "must lie on the panel",
-        ),
+        ("/width", serde_json::json!("40 in"), "1 in (25.4 mm) to 12 in"),
+        ("/height", serde_json::json!("4 1/0 in"), "divides by nothing"),
+        ("/name", serde_json::json!("x".repeat(10_000)), "10000 characters"),
+        ("/blend/zone", serde_json::json!("1/64 in"), "finer than a brush"),
+        ("/blend/fields/0/veils", serde_json::json!(0), "light passes"),
+        ("/blend/fields/1/ends", serde_json::json!("9 in"), "must lie on the panel"),
         ("/moves/0/ink", serde_json::json!(9), "lay the blend again"),
     ] {
         let mut bad = good.clone();
@@ -147,27 +114,13 @@ fn a_join_squeezed_together_is_a_hard_edge_and_widening_mends_it() {
     let middle = Length::from_64ths(2 * 64 + 40);
     let hair = Length::from_64ths(4);
     squeezed.tool.kind = ToolKind::Dauber;
-    (
-        squeezed.blend.fields[0].full_to,
-        squeezed.blend.fields[0].ends,
-    ) = (middle - hair, middle + hair);
-    (
-        squeezed.blend.fields[1].starts,
-        squeezed.blend.fields[1].full_from,
-    ) = (middle - hair, middle + hair);
+    (squeezed.blend.fields[0].full_to, squeezed.blend.fields[0].ends) = (middle - hair, middle + hair);
+    (squeezed.blend.fields[1].starts, squeezed.blend.fields[1].full_from) = (middle - hair, middle + hair);
     let squeezed = squeezed.laid();
     let reading = Reading::of(&squeezed.materials());
-    let finding = reading
-        .findings
-        .iter()
-        .find(|f| f.rule == Rule::HardEdge)
-        .expect("a hard edge");
+    let finding = reading.findings.iter().find(|f| f.rule == Rule::HardEdge).expect("a hard edge");
     let remedy = Remedy::find(&squeezed, &reading, finding, Units::Inches).expect("a remedy");
-    assert!(
-        remedy.says.starts_with("Widen the meeting by"),
-        "{}",
-        remedy.says
-    );
+    assert!(remedy.says.starts_with("Widen the meeting by"), "{}", remedy.says);
     let mended = Reading::of(&remedy.apply(&squeezed).materials());
     assert!(mended.junctions[0].steepest < reading.junctions[0].steepest);
 }
@@ -183,24 +136,12 @@ fn opposites_side_by_side_are_found_and_reordering_mends_them() {
         Units::Inches,
     );
     let reading = Reading::of(&muddy.materials());
-    let finding = reading
-        .findings
-        .iter()
-        .find(|f| f.rule == Rule::Mud)
-        .expect("mud");
+    let finding = reading.findings.iter().find(|f| f.rule == Rule::Mud).expect("mud");
     assert_eq!(finding.of, 1);
     let remedy = Remedy::find(&muddy, &reading, finding, Units::Inches).expect("a remedy");
-    assert_eq!(
-        remedy.sequence[1], 0,
-        "the pink goes between: {}",
-        remedy.says
-    );
+    assert_eq!(remedy.sequence[1], 0, "the pink goes between: {}", remedy.says);
     let mended = Reading::of(&remedy.apply(&muddy).materials());
-    assert!(
-        !mended.findings.iter().any(|f| f.rule == Rule::Mud),
-        "{:?}",
-        mended.findings
-    );
+    assert!(!mended.findings.iter().any(|f| f.rule == Rule::Mud), "{:?}", mended.findings);
 }
 
 #[test]
@@ -226,22 +167,9 @@ fn three_inks_make_five_colours() {
 fn the_run_sheet_makes_every_move_once_and_carries_the_cautions() {
     let panel = tide_and_lamp();
     let sheet = RunSheet::of(&panel, Units::Millimetres);
-    let laid: Vec<usize> = sheet
-        .steps
-        .iter()
-        .filter(|s| s.ink.is_some())
-        .map(|s| s.after_moves)
-        .collect();
+    let laid: Vec<usize> = sheet.steps.iter().filter(|s| s.ink.is_some()).map(|s| s.after_moves).collect();
     assert_eq!(laid, (1..=panel.moves.len()).collect::<Vec<_>>());
-    let care = |word: &str| {
-        sheet
-            .steps
-            .iter()
-            .any(|s| s.care.as_deref().is_some_and(|c| c.contains(word)))
-    };
+    let care = |word: &str| sheet.steps.iter().any(|s| s.care.as_deref().is_some_and(|c| c.contains(word)));
     assert!(care("blade away") && care("stains") && care("250 °C"));
-    assert!(
-        sheet.steps.iter().all(|s| !s.how.contains(" in from")),
-        "all measures are metric"
-    );
+    assert!(sheet.steps.iter().all(|s| !s.how.contains(" in from")), "all measures are metric");
 }

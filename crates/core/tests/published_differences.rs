@@ -44,13 +44,7 @@ const PAIRS: [([f64; 3], [f64; 3], f64); 34] = [
 fn the_published_pairs_have_their_published_differences() {
     for (one, other, published) in PAIRS {
         let (one, other) = (Lab::from(one), Lab::from(other));
-        assert!(
-            (one.difference(other) - published).abs() < 1e-4,
-            "{one:?} {other:?}: {published}"
-        );
-        assert!(
-            (other.difference(one) - published).abs() < 1e-4,
-            "turned round: {one:?} {other:?}"
-        );
+        assert!((one.difference(other) - published).abs() < 1e-4, "{one:?} {other:?}: {published}");
+        assert!((other.difference(one) - published).abs() < 1e-4, "turned round: {one:?} {other:?}");
     }
 }

@@ -89,11 +89,7 @@ fn overprints_are_predicted_within_the_yardstick() {
         let card = Spectrum::of(set.paper.into(), light);
         let film = |lab: [f64; 3]| Film::of_swatch(lab.into(), &card, light, Kind::Dye);
         let inks = [film(set.cyan), film(set.magenta), film(set.yellow)];
-        for (measured, laid) in
-            set.overprints
-                .iter()
-                .zip([&[0, 1][..], &[0, 2], &[1, 2], &[0, 1, 2]])
-        {
+        for (measured, laid) in set.overprints.iter().zip([&[0, 1][..], &[0, 2], &[1, 2], &[0, 1, 2]]) {
             let mut stack = Stack::on(&card);
             for &ink in laid {
                 stack.lay(ink, &inks[ink], 1.0);

@@ -4,8 +4,8 @@ use chrono::Utc;
 use rosy_core::Units;
 use rosy_core::ink::Name;
 use sea_orm::{
-    ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, QueryFilter, QueryOrder,
-    sea_query::Expr, sea_query::OnConflict,
+    ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, QueryFilter, QueryOrder, sea_query::Expr,
+    sea_query::OnConflict,
 };
 use uuid::Uuid;
 
@@ -25,16 +25,8 @@ pub struct Bench {
 
 impl From<bench::Model> for Bench {
     fn from(row: bench::Model) -> Bench {
-        let units = if row.units == "millimetres" {
-            Units::Millimetres
-        } else {
-            Units::Inches
-        };
-        Bench {
-            id: row.id,
-            name: row.name,
-            units,
-        }
+        let units = if row.units == "millimetres" { Units::Millimetres } else { Units::Inches };
+        Bench { id: row.id, name: row.name, units }
     }
 }
 
@@ -51,10 +43,7 @@ impl Store {
     /// # Errors
     /// Where the database does not answer.
     pub async fn benches(&self) -> Result<Vec<Bench>, StoreError> {
-        let rows = bench::Entity::find()
-            .order_by_asc(bench::Column::CreatedAt)
-            .all(&self.db)
-            .await?;
+        let rows = bench::Entity::find().order_by_asc(bench::Column::CreatedAt).all(&self.db).await?;
         Ok(rows.into_iter().map(Bench::from).collect())
     }
 
@@ -63,10 +52,7 @@ impl Store {
     /// # Errors
     /// Where the database does not answer.
     pub async fn bench(&self, id: Uuid) -> Result<Option<Bench>, StoreError> {
-        Ok(bench::Entity::find_by_id(id)
-            .one(&self.db)
-            .await?
-            .map(Bench::from))
+        Ok(bench::Entity::find_by_id(id).one(&self.db).await?.map(Bench::from))
     }
 
     /// Sets up another bench.
@@ -101,19 +87,11 @@ impl Store {
     /// # Errors
     /// Where the database does not answer.
     pub async fn cookie_key(&self, fresh: String) -> Result<String, StoreError> {
-        house::Entity::insert(house::ActiveModel {
-            id: Set(1),
-            cookie_key: Set(fresh),
-        })
-        .on_conflict(
-            OnConflict::column(house::Column::Id)
-                .do_nothing()
-                .to_owned(),
-        )
-        .exec_without_returning(&self.db)
-        .await?;
+        house::Entity::insert(house::ActiveModel { id: Set(1), cookie_key: Set(fresh) })
+            .on_conflict(OnConflict::column(house::Column::Id).do_nothing().to_owned())
+            .exec_without_returning(&self.db)
+            .await?;
         let row = house::Entity::find_by_id(1_i16).one(&self.db).await?;
-        row.map(|row| row.cookie_key)
-            .ok_or(StoreError::Missing("cookie key"))
+        row.map(|row| row.cookie_key).ok_or(StoreError::Missing("cookie key"))
     }
 }

@@ -6,8 +6,8 @@
 
 use chrono::Utc;
 use sea_orm::{
-    ActiveModelTrait, ActiveValue::Set, ColumnTrait, ConnectionTrait, DatabaseTransaction,
-    EntityTrait, IntoActiveModel, QueryFilter, QueryOrder, QuerySelect, TransactionTrait,
+    ActiveModelTrait, ActiveValue::Set, ColumnTrait, ConnectionTrait, DatabaseTransaction, EntityTrait,
+    IntoActiveModel, QueryFilter, QueryOrder, QuerySelect, TransactionTrait,
 };
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -56,12 +56,7 @@ impl Change {
     /// # Errors
     /// Where it has no JSON form.
     pub fn add<T: Thing>(id: Uuid, thing: &T) -> Result<Change, StoreError> {
-        Ok(Change {
-            id,
-            kind: T::KIND.into(),
-            before: None,
-            after: Some(serde_json::to_value(thing)?),
-        })
+        Ok(Change { id, kind: T::KIND.into(), before: None, after: Some(serde_json::to_value(thing)?) })
     }
 
     /// A thing becomes another.
@@ -69,16 +64,8 @@ impl Change {
     /// # Errors
     /// Where it has no JSON form.
     pub fn replace<T: Thing>(id: Uuid, before: &T, after: &T) -> Result<Change, StoreError> {
-        let (before, after) = (
-            Some(serde_json::to_value(before)?),
-            Some(serde_json::to_value(after)?),
-        );
-        Ok(Change {
-            id,
-            kind: T::KIND.into(),
-            before,
-            after,
-        })
+        let (before, after) = (Some(serde_json::to_value(before)?), Some(serde_json::to_value(after)?));
+        Ok(Change { id, kind: T::KIND.into(), before, after })
     }
 
     /// A thing is removed.
@@ -86,20 +73,11 @@ impl Change {
     /// # Errors
     /// Where it has no JSON form.
     pub fn remove<T: Thing>(id: Uuid, thing: &T) -> Result<Change, StoreError> {
-        Ok(Change {
-            id,
-            kind: T::KIND.into(),
-            before: Some(serde_json::to_value(thing)?),
-            after: None,
-        })
+        Ok(Change { id, kind: T::KIND.into(), before: Some(serde_json::to_value(thing)?), after: None })
     }
 
     fn turned_round(self) -> Change {
-        Change {
-            before: self.after,
-            after: self.before,
-            ..self
-        }
+        Change { before: self.after, after: self.before, ..self }
     }
 }
 
@@ -121,6 +99,16 @@ impl Store {
         Ok(db.commit().await?)
     }
 
+    /// Sets things out that are there from the start: nothing that undo would take back.
+    ///
+    /// # Errors
+    /// As [`Store::change`].
+    pub async fn set_out(&self, bench: Uuid, things: Vec<Change>) -> Result<(), StoreError> {
+        let db = self.db.begin().await?;
+        apply(&db, bench, "set out", &things).await?;
+        Ok(db.commit().await?)
+    }
+
     /// Takes back the last change of a scope; its label, or none where there is nothing to take back.
     ///
     /// # Errors
@@ -137,22 +125,13 @@ impl Store {
         self.step(bench, scope, false).await
     }
 
-    async fn step(
-        &self,
-        bench: Uuid,
-        scope: Scope,
-        back: bool,
-    ) -> Result<Option<String>, StoreError> {
+    async fn step(&self, bench: Uuid, scope: Scope, back: bool) -> Result<Option<String>, StoreError> {
         let db = self.db.begin().await?;
         let Some(last) = nearest(&db, bench, scope, back).await? else {
             return Ok(None);
         };
         let things: Vec<Change> = serde_json::from_value(last.things.clone())?;
-        let things = if back {
-            things.into_iter().rev().map(Change::turned_round).collect()
-        } else {
-            things
-        };
+        let things = if back { things.into_iter().rev().map(Change::turned_round).collect() } else { things };
         let label = last.label.clone();
         apply(&db, bench, &label, &things).await?;
         let mut row = last.into_active_model();
@@ -171,12 +150,8 @@ impl Store {
         bench: Uuid,
         scope: Scope,
     ) -> Result<(Option<String>, Option<String>), StoreError> {
-        let undo = nearest(&self.db, bench, scope, true)
-            .await?
-            .map(|row| row.label);
-        let redo = nearest(&self.db, bench, scope, false)
-            .await?
-            .map(|row| row.label);
+        let undo = nearest(&self.db, bench, scope, true).await?.map(|row| row.label);
+        let redo = nearest(&self.db, bench, scope, false).await?.map(|row| row.label);
         Ok((undo, redo))
     }
 }
@@ -254,10 +229,7 @@ pub(crate) async fn remember(
             .filter(change::Column::BenchId.eq(bench))
             .filter(change::Column::Scope.eq(scope.key()))
     };
-    of_scope()
-        .filter(change::Column::Undone.eq(true))
-        .exec(db)
-        .await?;
+    of_scope().filter(change::Column::Undone.eq(true)).exec(db).await?;
     let made = change::ActiveModel {
         bench_id: Set(bench),
         scope: Set(scope.key()),
@@ -276,10 +248,7 @@ pub(crate) async fn remember(
         .one(db)
         .await?;
     if let Some(oldest) = oldest_kept {
-        of_scope()
-            .filter(change::Column::Id.lte(oldest.id))
-            .exec(db)
-            .await?;
+        of_scope().filter(change::Column::Id.lte(oldest.id)).exec(db).await?;
     }
     Ok(())
 }

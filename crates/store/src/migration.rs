@@ -2,8 +2,8 @@
 
 use sea_orm_migration::prelude::*;
 use sea_orm_migration::schema::{
-    big_integer, big_pk_auto, boolean, json_binary, pk_uuid, small_integer, string,
-    timestamp_with_time_zone, uuid,
+    big_integer, big_pk_auto, boolean, json_binary, pk_uuid, small_integer, string, timestamp_with_time_zone,
+    uuid,
 };
 
 pub struct Migrator;

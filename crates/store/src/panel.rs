@@ -37,9 +37,7 @@ impl Store {
         label: &str,
     ) -> Result<Saved, StoreError> {
         let db = self.db.begin().await?;
-        let present = row(&db, bench, id, true)
-            .await?
-            .ok_or(StoreError::Missing("panel"))?;
+        let present = row(&db, bench, id, true).await?.ok_or(StoreError::Missing("panel"))?;
         let before: Panel = serde_json::from_value(present.body.clone())?;
         if before == *panel {
             return Ok(Saved::Kept(present.revision));
@@ -52,20 +50,14 @@ impl Store {
             db.commit().await?;
             return Ok(Saved::Kept(revision + 1));
         }
-        let beside = Panel {
-            name: named_beside(&panel.name),
-            ..panel.clone()
-        };
+        let beside = Panel { name: named_beside(&panel.name), ..panel.clone() };
         let other = Uuid::now_v7();
         let change = vec![Change::add(other, &beside)?];
         let label = format!("keep {} beside", beside.name);
         apply(&db, bench, &label, &change).await?;
         remember(&db, bench, Scope::Bench, &label, &change).await?;
         db.commit().await?;
-        Ok(Saved::Beside {
-            id: other,
-            name: beside.name.to_string(),
-        })
+        Ok(Saved::Beside { id: other, name: beside.name.to_string() })
     }
 
     /// Adds a panel to a bench.
@@ -75,8 +67,7 @@ impl Store {
     pub async fn add_panel(&self, bench: Uuid, panel: &Panel) -> Result<Uuid, StoreError> {
         let id = Uuid::now_v7();
         let label = format!("make {}", panel.name);
-        self.change(bench, Scope::Bench, &label, vec![Change::add(id, panel)?])
-            .await?;
+        self.change(bench, Scope::Bench, &label, vec![Change::add(id, panel)?]).await?;
         Ok(id)
     }
 
@@ -87,13 +78,7 @@ impl Store {
     pub async fn remove_panel(&self, bench: Uuid, id: Uuid) -> Result<String, StoreError> {
         let Kept { value, .. } = self.one::<Panel>(bench, id).await?;
         let label = format!("remove {}", value.name);
-        self.change(
-            bench,
-            Scope::Bench,
-            &label,
-            vec![Change::remove(id, &value)?],
-        )
-        .await?;
+        self.change(bench, Scope::Bench, &label, vec![Change::remove(id, &value)?]).await?;
         Ok(label)
     }
 }
@@ -103,7 +88,5 @@ fn named_beside(name: &Name) -> Name {
     const TAIL: &str = " (other tab)";
     let room = rosy_core::ink::drawer::LONGEST_NAME - TAIL.len();
     let start: String = name.as_str().chars().take(room).collect();
-    format!("{start}{TAIL}")
-        .parse()
-        .unwrap_or_else(|_| name.clone())
+    format!("{start}{TAIL}").parse().unwrap_or_else(|_| name.clone())
 }

@@ -63,12 +63,7 @@ pub struct Kept<T> {
 impl<T: Thing> Kept<T> {
     fn from_row(row: thing::Model) -> Result<Kept<T>, StoreError> {
         let value = serde_json::from_value(row.body)?;
-        Ok(Kept {
-            id: row.id,
-            revision: row.revision,
-            changed_at: row.changed_at,
-            value,
-        })
+        Ok(Kept { id: row.id, revision: row.revision, changed_at: row.changed_at, value })
     }
 }
 
@@ -80,9 +75,7 @@ pub(crate) async fn row(
     lock: bool,
 ) -> Result<Option<thing::Model>, StoreError> {
     let found = thing::Entity::find_by_id(id).filter(thing::Column::BenchId.eq(bench));
-    Ok(if lock { found.lock_exclusive() } else { found }
-        .one(db)
-        .await?)
+    Ok(if lock { found.lock_exclusive() } else { found }.one(db).await?)
 }
 
 impl Store {

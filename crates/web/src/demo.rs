@@ -5,7 +5,7 @@ use rosy_core::colour::Colour;
 use rosy_core::ink::{Ink, Name, Paper, Surface, Tool, ToolKind, measured::BRIGHT_WHITE};
 use rosy_core::order::School;
 use rosy_core::{Length, Panel, Units};
-use rosy_store::{Bench, Change, Scope, Store, StoreError};
+use rosy_store::{Bench, Change, Store, StoreError};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -47,31 +47,21 @@ pub async fn fill(store: &Store, demo: bool) -> Result<(), StoreError> {
     if !store.benches().await?.is_empty() {
         return Ok(());
     }
-    let name = |text: &str| {
-        text.parse::<Name>()
-            .map_err(|_| StoreError::Missing("name"))
-    };
+    let name = |text: &str| text.parse::<Name>().map_err(|_| StoreError::Missing("name"));
     if !demo {
         bare_bench(store, &name("My bench")?, Units::Inches).await?;
         return Ok(());
     }
     let bench = bare_bench(store, &name("Kite-day bench")?, Units::Inches).await?;
     let inks = files::read_inks(INKS).map_err(|_| StoreError::Missing("demo ink"))?;
-    let added: Result<Vec<Change>, StoreError> = inks
-        .iter()
-        .map(|ink| Change::add(Uuid::now_v7(), ink))
-        .collect();
-    store
-        .change(
-            bench.id,
-            Scope::Drawer,
-            "put the demo inks into the drawer",
-            added?,
-        )
-        .await?;
-    for panel in panels(&inks)? {
-        store.add_panel(bench.id, &panel).await?;
+    let mut things = Vec::new();
+    for ink in &inks {
+        things.push(Change::add(Uuid::now_v7(), ink)?);
     }
+    for panel in panels(&inks)? {
+        things.push(Change::add(Uuid::now_v7(), &panel)?);
+    }
+    store.set_out(bench.id, things).await?;
     Ok(())
 }
 
@@ -86,9 +76,7 @@ pub async fn bare_bench(store: &Store, name: &Name, units: Units) -> Result<Benc
     for tool in &stock.tools {
         added.push(Change::add(Uuid::now_v7(), tool)?);
     }
-    store
-        .change(bench.id, Scope::Drawer, "put out card and tools", added)
-        .await?;
+    store.set_out(bench.id, added).await?;
     Ok(bench)
 }
 
@@ -104,35 +92,20 @@ fn panels(inks: &[Ink]) -> Result<Vec<Panel>, StoreError> {
                 .iter()
                 .find(|p| p.name == sketch.paper)
                 .ok_or(StoreError::Missing("demo paper"))?;
-            let tool = stock
-                .tools
-                .iter()
-                .find(|t| t.name == sketch.tool)
-                .ok_or(StoreError::Missing("demo tool"))?;
-            let chosen: Option<Vec<Ink>> = sketch
-                .inks
-                .iter()
-                .map(|name| inks.iter().find(|ink| ink.name == *name).cloned())
-                .collect();
+            let tool =
+                stock.tools.iter().find(|t| t.name == sketch.tool).ok_or(StoreError::Missing("demo tool"))?;
+            let chosen: Option<Vec<Ink>> =
+                sketch.inks.iter().map(|name| inks.iter().find(|ink| ink.name == *name).cloned()).collect();
             let chosen = chosen.ok_or(StoreError::Missing("demo ink"))?;
-            let mut panel = Panel::bare(
-                sketch.name,
-                sketch.width,
-                sketch.height,
-                paper.clone(),
-                tool.clone(),
-                seed,
-            );
+            let mut panel =
+                Panel::bare(sketch.name, sketch.width, sketch.height, paper.clone(), tool.clone(), seed);
             panel.blend.direction = sketch.direction;
             panel.school = sketch.school;
             let mut panel = panel.with_inks(chosen, Units::Inches);
             for (field, veils) in panel.blend.fields.iter_mut().zip(sketch.veils) {
                 field.veils = veils;
             }
-            Ok(Panel {
-                done: sketch.done,
-                ..panel.laid()
-            })
+            Ok(Panel { done: sketch.done, ..panel.laid() })
         })
         .collect()
 }
@@ -150,10 +123,7 @@ pub fn plain_paper() -> Paper {
 
 /// A domed brush, where a bench has none of its own.
 pub fn plain_tool() -> Tool {
-    Tool {
-        name: "Domed brush".parse().expect("a name of eleven letters"),
-        kind: ToolKind::Brush,
-    }
+    Tool { name: "Domed brush".parse().expect("a name of eleven letters"), kind: ToolKind::Brush }
 }
 
 #[cfg(test)]

@@ -121,10 +121,7 @@ impl ResponseError for PageProblem {
 
     fn error_response(&self) -> HttpResponse {
         log(&self.0);
-        let page = ProblemPage {
-            title: self.0.title(),
-            says: self.0.to_string(),
-        };
+        let page = ProblemPage { title: self.0.title(), says: self.0.to_string() };
         HttpResponse::build(self.status_code())
             .content_type(ContentType::html())
             .body(page.render().unwrap_or_else(|_| self.0.to_string()))

@@ -16,13 +16,11 @@ pub fn read_panel(text: &str) -> Result<Panel, String> {
     struct Version {
         version: Option<u32>,
     }
-    let version: Version = serde_json::from_str(text)
-        .map_err(|error| format!("this is not a panel's JSON file: {error}"))?;
+    let version: Version =
+        serde_json::from_str(text).map_err(|error| format!("this is not a panel's JSON file: {error}"))?;
     match version.version {
         None => {
-            return Err(
-                "this JSON file has no version: a panel's file begins with \"version\": 1".into(),
-            );
+            return Err("this JSON file has no version: a panel's file begins with \"version\": 1".into());
         }
         Some(later) if later > rosy_core::panel::VERSION => {
             return Err(rosy_core::panel::PanelError::LaterVersion(later).to_string());
@@ -43,23 +41,15 @@ pub fn write_panel(panel: &Panel) -> String {
 /// Reads inks from JSON (a list) or CSV, whichever it is.
 pub fn read_inks(text: &str) -> Result<Vec<Ink>, String> {
     let text = text.trim_start_matches('\u{feff}');
-    let inks = if text.trim_start().starts_with('[') {
-        read_json(text)?
-    } else {
-        read_csv(text)?
-    };
+    let inks = if text.trim_start().starts_with('[') { read_json(text)? } else { read_csv(text)? };
     if inks.is_empty() {
         return Err("the file has no inks in it: put one in each row".into());
     }
     if inks.len() > MOST_INKS {
-        return Err(format!(
-            "the file has {} inks: read at most {MOST_INKS} at a time",
-            inks.len()
-        ));
+        return Err(format!("the file has {} inks: read at most {MOST_INKS} at a time", inks.len()));
     }
     for (ink, place) in inks.iter().zip(1..) {
-        ink.check()
-            .map_err(|error| format!("ink {place}, {}: {error}", ink.name))?;
+        ink.check().map_err(|error| format!("ink {place}, {}: {error}", ink.name))?;
     }
     Ok(inks)
 }
@@ -69,36 +59,21 @@ fn read_json(text: &str) -> Result<Vec<Ink>, String> {
 }
 
 fn read_csv(text: &str) -> Result<Vec<Ink>, String> {
-    let mut reader = csv::ReaderBuilder::new()
-        .trim(csv::Trim::All)
-        .from_reader(text.as_bytes());
-    let header = reader
-        .headers()
-        .map_err(|error| format!("the CSV file cannot be read: {error}"))?
-        .clone();
+    let mut reader = csv::ReaderBuilder::new().trim(csv::Trim::All).from_reader(text.as_bytes());
+    let header = reader.headers().map_err(|error| format!("the CSV file cannot be read: {error}"))?.clone();
     if let Some(wrong) = header.iter().find(|column| !COLUMNS.contains(column)) {
-        return Err(format!(
-            "there is no column “{wrong:.40}”: the columns are {}",
-            COLUMNS.join(", ")
-        ));
+        return Err(format!("there is no column “{wrong:.40}”: the columns are {}", COLUMNS.join(", ")));
     }
     for needed in ["name", "colour"] {
         if !header.iter().any(|column| column == needed) {
-            return Err(format!(
-                "the column “{needed}” is missing: the columns are {}",
-                COLUMNS.join(", ")
-            ));
+            return Err(format!("the column “{needed}” is missing: the columns are {}", COLUMNS.join(", ")));
         }
     }
     let mut inks = Vec::new();
     for (record, row) in reader.records().zip(2..) {
         let record = record.map_err(|error| format!("row {row}: {error}"))?;
         let cell = |column: &str| {
-            header
-                .iter()
-                .position(|name| name == column)
-                .and_then(|at| record.get(at))
-                .unwrap_or_default()
+            header.iter().position(|name| name == column).and_then(|at| record.get(at)).unwrap_or_default()
         };
         inks.push(ink_from(cell).map_err(|error| format!("row {row}: {error}"))?);
         if inks.len() > MOST_INKS {
@@ -110,9 +85,7 @@ fn read_csv(text: &str) -> Result<Vec<Ink>, String> {
 
 /// An ink from the texts of its columns, as a row of a file or the fields of a form.
 pub fn ink_from<'a>(text: impl Fn(&str) -> &'a str) -> Result<Ink, String> {
-    let name = text("name")
-        .parse()
-        .map_err(|error: rosy_core::ink::DrawerError| format!("name: {error}"))?;
+    let name = text("name").parse().map_err(|error: rosy_core::ink::DrawerError| format!("name: {error}"))?;
     let kind = match text("kind") {
         "" => Kind::default(),
         word => word.parse().map_err(|error| format!("kind: {error}"))?,
@@ -125,18 +98,10 @@ pub fn ink_from<'a>(text: impl Fn(&str) -> &'a str) -> Result<Ink, String> {
     let full_veils = match text("full_veils") {
         "" => 7,
         written => written.parse().map_err(|_| {
-            format!(
-                "full_veils: “{written:.20}” is not a whole number of light passes: write 7, say"
-            )
+            format!("full_veils: “{written:.20}” is not a whole number of light passes: write 7, say")
         })?,
     };
-    let ink = Ink {
-        name,
-        kind,
-        colour,
-        one_veil,
-        full_veils,
-    };
+    let ink = Ink { name, kind, colour, one_veil, full_veils };
     ink.check().map_err(|error| error.to_string())?;
     Ok(ink)
 }
@@ -158,9 +123,7 @@ pub fn read_colour(text: &str) -> Result<Colour, String> {
     match numbers.as_slice() {
         &[l, a, b] => {
             let colour = Colour::Lab(Lab { l, a, b });
-            colour
-                .lab(Default::default())
-                .map_err(|error| error.to_string())?;
+            colour.lab(Default::default()).map_err(|error| error.to_string())?;
             Ok(colour)
         }
         _ => Err(format!(
@@ -190,10 +153,9 @@ pub fn write_csv<'a>(inks: impl Iterator<Item = &'a Ink>) -> String {
             ink.full_veils.to_string(),
         ]
     });
-    let written = writer.write_record(COLUMNS).and_then(|()| {
-        rows.into_iter()
-            .try_for_each(|row| writer.write_record(row))
-    });
+    let written = writer
+        .write_record(COLUMNS)
+        .and_then(|()| rows.into_iter().try_for_each(|row| writer.write_record(row)));
     // Writing to memory cannot fail: every row has the header's length.
     written.expect("rows as long as the header");
     String::from_utf8(writer.into_inner().unwrap_or_default()).unwrap_or_default()
@@ -223,15 +185,9 @@ mod tests {
             ("name,shade\nCockle,#d8456b\n", "no column “shade”"),
             ("name,kind\nCockle,dye\n", "“colour” is missing"),
             ("name,colour\nCockle,#d8456b\n,#d8456b\n", "row 3: name"),
-            (
-                "name,colour\nCockle,pink\n",
-                "row 2: colour: “pink” is not a colour",
-            ),
+            ("name,colour\nCockle,pink\n", "row 2: colour: “pink” is not a colour"),
             ("name,colour,kind\nCockle,#d8456b,chalk\n", "row 2: kind"),
-            (
-                "name,colour,full_veils\nCockle,#d8456b,900\n",
-                "row 2: full_veils",
-            ),
+            ("name,colour,full_veils\nCockle,#d8456b,900\n", "row 2: full_veils"),
             ("name,colour\n", "no inks"),
             ("[{\"name\": 3}]", "JSON file cannot be read"),
         ] {
@@ -242,11 +198,7 @@ mod tests {
 
     #[test]
     fn panels_of_later_versions_are_named_as_such() {
-        assert!(
-            read_panel("{\"version\": 9, \"layers\": []}")
-                .unwrap_err()
-                .contains("newer Rosy Veil")
-        );
+        assert!(read_panel("{\"version\": 9, \"layers\": []}").unwrap_err().contains("newer Rosy Veil"));
         assert!(read_panel("{}").unwrap_err().contains("no version"));
         assert!(read_panel("name,kind").unwrap_err().contains("not a panel"));
     }

@@ -24,11 +24,7 @@ fn encoded(picture: &Picture, dpi: f64, compression: Compression) -> Vec<u8> {
     encoder.set_compression(compression);
     encoder.set_source_srgb(SrgbRenderingIntent::Perceptual);
     let per_metre = (dpi / 0.0254).round() as u32;
-    encoder.set_pixel_dims(Some(PixelDimensions {
-        xppu: per_metre,
-        yppu: per_metre,
-        unit: Unit::Meter,
-    }));
+    encoder.set_pixel_dims(Some(PixelDimensions { xppu: per_metre, yppu: per_metre, unit: Unit::Meter }));
     let written = encoder.write_header().and_then(|mut writer| {
         writer.write_image_data(&picture.rgb)?;
         writer.finish()

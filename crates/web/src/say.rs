@@ -26,11 +26,7 @@ pub fn ruler(side: Length, units: Units) -> Vec<Mark> {
     (0..=count)
         .map(|n| {
             let place = step * n;
-            let label = if n % of_label == 0 {
-                place.shown(units).number()
-            } else {
-                String::new()
-            };
+            let label = if n % of_label == 0 { place.shown(units).number() } else { String::new() };
             let long = if n % of_label == 0 {
                 1000
             } else if n % of_half == 0 {
@@ -38,13 +34,41 @@ pub fn ruler(side: Length, units: Units) -> Vec<Mark> {
             } else {
                 400
             };
-            Mark {
-                at: 1000.0 * place.ratio(side),
-                long,
-                label,
-            }
+            Mark { at: 1000.0 * place.ratio(side), long, label }
         })
         .collect()
+}
+
+/// A text for a page, its fractions set as fractions.
+pub fn typeset(text: impl std::fmt::Display) -> String {
+    let text = text.to_string();
+    let mut set = String::with_capacity(text.len() + 32);
+    let mut rest = text.as_str();
+    while let Some(at) = rest.find(|c: char| c.is_ascii_digit()) {
+        set.push_str(&escaped(&rest[..at]));
+        rest = &rest[at..];
+        let digits = |s: &str| s.find(|c: char| !c.is_ascii_digit()).unwrap_or(s.len());
+        let (top, after) = rest.split_at(digits(rest));
+        rest = after;
+        match after.strip_prefix('/').map(|after| after.split_at(digits(after))) {
+            Some((bottom, after)) if !bottom.is_empty() => {
+                // The space before a fraction belongs to the whole number: it is set closer.
+                if set.ends_with(|c: char| c == ' ') && set.trim_end().ends_with(|c: char| c.is_ascii_digit())
+                {
+                    set.truncate(set.trim_end().len());
+                }
+                let _ = write!(set, "<span class=\"frac\"><sup>{top}</sup>⁄<sub>{bottom}</sub></span>");
+                rest = after;
+            }
+            _ => set.push_str(top),
+        }
+    }
+    set.push_str(&escaped(rest));
+    set
+}
+
+fn escaped(text: &str) -> String {
+    text.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;")
 }
 
 /// The word after a bare number.
@@ -71,9 +95,8 @@ pub fn veil_strip(ink: &Ink, id: &str) -> String {
         let _ = write!(stops, "<stop offset=\"{at:.3}\" stop-color=\"{colour}\"/>");
     }
     // The torn edge follows the name, so that an ink always has the same strip.
-    let mut state = ink.name.as_str().bytes().fold(0x9e37_79b9_u32, |h, b| {
-        (h ^ u32::from(b)).wrapping_mul(0x0100_0193)
-    });
+    let mut state =
+        ink.name.as_str().bytes().fold(0x9e37_79b9_u32, |h, b| (h ^ u32::from(b)).wrapping_mul(0x0100_0193));
     let mut torn = || {
         state ^= state << 13;
         state ^= state >> 17;
@@ -99,9 +122,7 @@ pub fn veil_strip(ink: &Ink, id: &str) -> String {
 
 /// JSON that may stand inside a script element.
 pub fn json_in_page(value: &impl serde::Serialize) -> String {
-    serde_json::to_string(value)
-        .unwrap_or_default()
-        .replace('<', "\\u003c")
+    serde_json::to_string(value).unwrap_or_default().replace('<', "\\u003c")
 }
 
 #[cfg(test)]
@@ -112,17 +133,18 @@ mod tests {
     fn rulers_label_whole_inches_and_every_twenty_millimetres() {
         let side = Length::from_64ths(5 * 64 + 16);
         let labels = |units| -> Vec<String> {
-            ruler(side, units)
-                .into_iter()
-                .map(|mark| mark.label)
-                .filter(|label| !label.is_empty())
-                .collect()
+            ruler(side, units).into_iter().map(|mark| mark.label).filter(|label| !label.is_empty()).collect()
         };
         assert_eq!(labels(Units::Inches), ["0", "1", "2", "3", "4", "5"]);
-        assert_eq!(
-            labels(Units::Millimetres),
-            ["0", "20", "40", "60", "80", "100", "120"]
-        );
+        assert_eq!(labels(Units::Millimetres), ["0", "20", "40", "60", "80", "100", "120"]);
+    }
+
+    #[test]
+    fn fractions_are_set_and_everything_else_is_left() {
+        let half = "<span class=\"frac\"><sup>1</sup>⁄<sub>2</sub></span>";
+        assert_eq!(typeset("4 1/2 in"), format!("4{half} in"));
+        assert_eq!(typeset("from 1/2 to 12 mm"), format!("from {half} to 12 mm"));
+        assert_eq!(typeset("<b>/3 & 5/"), "&lt;b&gt;/3 &amp; 5/");
     }
 
     #[test]

@@ -32,9 +32,7 @@ pub struct Visitor {
 impl Visitor {
     /// Opens another bench from now on.
     pub fn open(&self, bench: Uuid) -> Result<(), Problem> {
-        self.session
-            .insert(BENCH, bench)
-            .map_err(|error| Problem::Away(error.to_string()))
+        self.session.insert(BENCH, bench).map_err(|error| Problem::Away(error.to_string()))
     }
 
     async fn of(session: Session, store: Data<Store>) -> Result<Visitor, Problem> {
@@ -45,12 +43,7 @@ impl Visitor {
         };
         let bench = match known {
             Some(bench) => bench,
-            None => store
-                .benches()
-                .await?
-                .into_iter()
-                .next()
-                .ok_or(Problem::Missing("bench"))?,
+            None => store.benches().await?.into_iter().next().ok_or(Problem::Missing("bench"))?,
         };
         let keep = |error: actix_session::SessionInsertError| Problem::Away(error.to_string());
         session.insert(BENCH, bench.id).map_err(keep)?;
@@ -62,11 +55,7 @@ impl Visitor {
                 token
             }
         };
-        Ok(Visitor {
-            bench,
-            token,
-            session,
-        })
+        Ok(Visitor { bench, token, session })
     }
 
     /// How this maker reads lengths.
@@ -78,10 +67,7 @@ impl Visitor {
 type Extracting<T, E> = Pin<Box<dyn Future<Output = Result<T, E>>>>;
 
 fn store(request: &HttpRequest) -> Result<Data<Store>, Problem> {
-    request
-        .app_data::<Data<Store>>()
-        .cloned()
-        .ok_or_else(|| Problem::Away("no store is set up".into()))
+    request.app_data::<Data<Store>>().cloned().ok_or_else(|| Problem::Away("no store is set up".into()))
 }
 
 impl FromRequest for Visitor {
@@ -115,18 +101,13 @@ impl<T: DeserializeOwned + 'static> FromRequest for Sent<T> {
         let (session, store) = (request.get_session(), store(request));
         let body = Bytes::from_request(request, payload);
         Box::pin(async move {
-            let body = body
-                .await
-                .map_err(|error| Problem::Refused(error.to_string()))?;
+            let body = body.await.map_err(|error| Problem::Refused(error.to_string()))?;
             let visitor = Visitor::of(session, store?).await?;
             let sent: Token = fields(&body)?;
             if sent.token != visitor.token {
                 return Err(Problem::Stale.into());
             }
-            Ok(Sent {
-                visitor,
-                form: fields(&body)?,
-            })
+            Ok(Sent { visitor, form: fields(&body)? })
         })
     }
 }
@@ -149,11 +130,7 @@ impl FromRequest for Caller {
 
     fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
         let reading = request.method().is_safe();
-        let token = request
-            .headers()
-            .get(HEADER)
-            .and_then(|value| value.to_str().ok())
-            .map(str::to_owned);
+        let token = request.headers().get(HEADER).and_then(|value| value.to_str().ok()).map(str::to_owned);
         let (session, store) = (request.get_session(), store(request));
         Box::pin(async move {
             let visitor = Visitor::of(session, store?).await?;
@@ -175,24 +152,16 @@ impl<T: DeserializeOwned + 'static> FromRequest for Document<T> {
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
         let body = Bytes::from_request(request, payload);
         Box::pin(async move {
-            let body = body
-                .await
-                .map_err(|error| Problem::Refused(error.to_string()))?;
+            let body = body.await.map_err(|error| Problem::Refused(error.to_string()))?;
             let read = serde_json::from_slice(&body);
-            Ok(Document(read.map_err(|error| {
-                Problem::Refused(plain(&error.to_string()))
-            })?))
+            Ok(Document(read.map_err(|error| Problem::Refused(plain(&error.to_string())))?))
         })
     }
 }
 
 /// A reader's message without its line and column, which mean nothing to someone at a page.
 fn plain(message: &str) -> String {
-    message
-        .split(" at line ")
-        .next()
-        .unwrap_or(message)
-        .to_owned()
+    message.split(" at line ").next().unwrap_or(message).to_owned()
 }
 
 /// Nothing but the token.

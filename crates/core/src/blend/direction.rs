@@ -95,10 +95,7 @@ impl Direction {
 
     /// Whether measures are marked along two edges from a corner.
     pub const fn is_diagonal(self) -> bool {
-        matches!(
-            self,
-            Direction::DownRight | Direction::DownLeft | Direction::UpRight | Direction::UpLeft
-        )
+        matches!(self, Direction::DownRight | Direction::DownLeft | Direction::UpRight | Direction::UpLeft)
     }
 
     /// Whether places along the blend run down or up the panel.
@@ -117,11 +114,7 @@ impl Direction {
 
     /// How much further along the blend a millimetre straight across the bands is.
     pub fn stretch(self) -> f64 {
-        if self.is_diagonal() {
-            std::f64::consts::SQRT_2
-        } else {
-            1.0
-        }
+        if self.is_diagonal() { std::f64::consts::SQRT_2 } else { 1.0 }
     }
 
     /// Place along the blend of a point, as `start + x · across + y · down`, in the unit of the panel's
@@ -153,11 +146,7 @@ mod tests {
             let places = corners.map(|(x, y)| start + x * across + y * down);
             let least = places.iter().copied().fold(f64::INFINITY, f64::min);
             let most = places.iter().copied().fold(0.0, f64::max);
-            assert_eq!(
-                (least, most),
-                (0.0, direction.span(w, h).inches()),
-                "{direction:?}"
-            );
+            assert_eq!((least, most), (0.0, direction.span(w, h).inches()), "{direction:?}");
             assert_eq!(direction.reversed().reversed(), direction);
         }
     }

@@ -43,9 +43,7 @@ pub struct Field {
 }
 
 /// A stretch along the blend.
-#[derive(
-    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema,
-)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Reach {
     /// Nearer the start of the blend.
@@ -105,9 +103,8 @@ pub enum FieldError {
 impl Field {
     /// Share of its full veils at a place: a smooth hill of cosine slopes.
     pub fn profile(&self, place: f64) -> f64 {
-        let slope = |foot: f64, top: f64| {
-            0.5 - 0.5 * (std::f64::consts::PI * (place - foot) / (top - foot)).cos()
-        };
+        let slope =
+            |foot: f64, top: f64| 0.5 - 0.5 * (std::f64::consts::PI * (place - foot) / (top - foot)).cos();
         let [starts, full_from, full_to, ends] =
             [self.starts, self.full_from, self.full_to, self.ends].map(Length::mm);
         if (full_from..=full_to).contains(&place) {
@@ -135,10 +132,7 @@ impl Field {
             .filter_map(|veil| {
                 let first = heights.iter().position(|&h| h >= veil)?;
                 let last = heights.iter().rposition(|&h| h >= veil)?;
-                Some(Reach {
-                    from: edges[first],
-                    to: edges[last + 1],
-                })
+                Some(Reach { from: edges[first], to: edges[last + 1] })
             })
             .collect()
     }
@@ -161,10 +155,8 @@ impl Blend {
         };
         let count = inks.len() as i64;
         // Boundaries lie at whole shares; a fade reaches 5/12 of a share to either side of one.
-        let at = |twelfths: i64| {
-            span.scaled(mark * twelfths, mark * (12 * count), mark)
-                .clamp(Length::ZERO, span)
-        };
+        let at =
+            |twelfths: i64| span.scaled(mark * twelfths, mark * (12 * count), mark).clamp(Length::ZERO, span);
         let fields = inks
             .iter()
             .zip(0_i64..)
@@ -172,26 +164,14 @@ impl Blend {
                 let (first, last) = (place == 0, place == count - 1);
                 Field {
                     veils: ink.full_veils.min(7),
-                    starts: if first {
-                        Length::ZERO
-                    } else {
-                        at(12 * place - 5)
-                    },
-                    full_from: if first {
-                        Length::ZERO
-                    } else {
-                        at(12 * place + 5)
-                    },
+                    starts: if first { Length::ZERO } else { at(12 * place - 5) },
+                    full_from: if first { Length::ZERO } else { at(12 * place + 5) },
                     full_to: if last { span } else { at(12 * place + 7) },
                     ends: if last { span } else { at(12 * place + 17) },
                 }
             })
             .collect();
-        Blend {
-            direction,
-            zone,
-            fields,
-        }
+        Blend { direction, zone, fields }
     }
 
     /// Refuses fields that cannot be laid on a panel of this span.
@@ -200,10 +180,7 @@ impl Blend {
     /// A [`FieldError`] naming the ink by its place.
     pub fn check(&self, inks: usize, span: Length) -> Result<(), FieldError> {
         if self.fields.len() != inks {
-            return Err(FieldError::Count {
-                inks,
-                fields: self.fields.len(),
-            });
+            return Err(FieldError::Count { inks, fields: self.fields.len() });
         }
         if !(Length::from_64ths(16)..=Length::from_inches(2)).contains(&self.zone) {
             return Err(FieldError::Zone(self.zone));
@@ -217,10 +194,7 @@ impl Blend {
                 return Err(FieldError::Outside { ink, span });
             }
             if !(1..=MOST_VEILS).contains(&field.veils) {
-                return Err(FieldError::Veils {
-                    ink,
-                    veils: field.veils,
-                });
+                return Err(FieldError::Veils { ink, veils: field.veils });
             }
         }
         Ok(())
@@ -231,11 +205,7 @@ impl Blend {
     pub fn carried_to(&self, old: Length, new: Length) -> Blend {
         let mark = Length::from_64ths(4);
         let carry = |at: Length| {
-            if at == old {
-                new
-            } else {
-                at.scaled(new, old, mark).clamp(Length::ZERO, new)
-            }
+            if at == old { new } else { at.scaled(new, old, mark).clamp(Length::ZERO, new) }
         };
         let fields = self.fields.iter().map(|field| Field {
             veils: field.veils,
@@ -244,19 +214,13 @@ impl Blend {
             full_to: carry(field.full_to),
             ends: carry(field.ends),
         });
-        Blend {
-            fields: fields.collect(),
-            ..self.clone()
-        }
+        Blend { fields: fields.collect(), ..self.clone() }
     }
 
     /// The stretch between where one ink begins and the one before it ends; none where they do not meet.
     pub fn overlap(&self, junction: usize) -> Option<Reach> {
         let (one, other) = (self.fields.get(junction)?, self.fields.get(junction + 1)?);
-        let reach = Reach {
-            from: other.starts.max(one.starts),
-            to: one.ends.min(other.ends),
-        };
+        let reach = Reach { from: other.starts.max(one.starts), to: one.ends.min(other.ends) };
         (reach.from < reach.to).then_some(reach)
     }
 }

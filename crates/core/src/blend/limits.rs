@@ -16,6 +16,8 @@ pub const PRESENT: f64 = 0.3;
 pub const BARE: f64 = 0.8;
 /// ΔE00 between two named colours below which they count as one.
 pub const SEEN_APART: f64 = 8.0;
+/// What another order must save, in the cost of a meeting, before it is suggested.
+pub const WORTH_REORDERING: f64 = 8.0;
 /// Oklab chroma of both inks below which there is no colour to lose.
 pub const NO_CHROMA: f64 = 0.035;
 /// Oklab chroma below which a junction is grey whatever its sides.

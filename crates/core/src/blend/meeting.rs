@@ -12,9 +12,7 @@ use crate::colour::{ColourName, Illuminant, Lab, Spectrum};
 use crate::ink::{Film, Stack};
 
 /// How clean a junction is.
-#[derive(
-    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema,
-)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "lowercase")]
 pub enum Verdict {
     /// A colour of its own.
@@ -71,11 +69,7 @@ impl Meeting {
             _ => Verdict::Clean,
         };
         let turn = |from: f64, to: f64, least: f64| {
-            if least < GREY {
-                0.0
-            } else {
-                ((to - from + 540.0).rem_euclid(360.0) - 180.0).abs()
-            }
+            if least < GREY { 0.0 } else { ((to - from + 540.0).rem_euclid(360.0) - 180.0).abs() }
         };
         Meeting {
             middle,
@@ -115,10 +109,7 @@ impl Meeting {
             }
         };
         if self.dark_band >= 1.0 {
-            format!(
-                "{colour} The join is {:.0} L* darker than its darker side.",
-                self.dark_band
-            )
+            format!("{colour} The join is {:.0} L* darker than its darker side.", self.dark_band)
         } else {
             colour
         }

@@ -115,18 +115,11 @@ impl Reading {
     pub fn of(materials: &Materials) -> Reading {
         let panel = materials.panel;
         let samples = walk(materials);
-        let inks: Vec<InkReading> = (0..panel.inks.len())
-            .map(|ink| read_ink(materials, &samples, ink))
-            .collect();
-        let junctions: Vec<Junction> = (1..panel.inks.len())
-            .map(|second| read_junction(materials, &samples, second - 1))
-            .collect();
-        let mut reading = Reading {
-            inks,
-            junctions,
-            findings: Vec::new(),
-            colours_seen: seen(&samples),
-        };
+        let inks: Vec<InkReading> =
+            (0..panel.inks.len()).map(|ink| read_ink(materials, &samples, ink)).collect();
+        let junctions: Vec<Junction> =
+            (1..panel.inks.len()).map(|second| read_junction(materials, &samples, second - 1)).collect();
+        let mut reading = Reading { inks, junctions, findings: Vec::new(), colours_seen: seen(&samples) };
         reading.findings = find(materials, &samples, &reading);
         reading
     }
@@ -157,11 +150,7 @@ fn walk(materials: &Materials) -> Vec<Sample> {
             let by_move = materials.veils_at(&panel.moves, place);
             let stack = materials.stack(&panel.moves, &by_move, |_| 1.0);
             let veils = materials.by_ink(&panel.moves, &by_move);
-            Sample {
-                place,
-                veils,
-                lab: stack.lab(Illuminant::D65),
-            }
+            Sample { place, veils, lab: stack.lab(Illuminant::D65) }
         })
         .collect()
 }
@@ -169,9 +158,7 @@ fn walk(materials: &Materials) -> Vec<Sample> {
 /// The sample in the middle of where an ink is fullest.
 fn fullest(samples: &[Sample], ink: usize) -> &Sample {
     let most = samples.iter().map(|s| s.veils[ink]).fold(0.0, f64::max);
-    let full: Vec<usize> = (0..samples.len())
-        .filter(|&n| samples[n].veils[ink] > most - 0.02)
-        .collect();
+    let full: Vec<usize> = (0..samples.len()).filter(|&n| samples[n].veils[ink] > most - 0.02).collect();
     &samples[full[full.len() / 2]]
 }
 
@@ -184,9 +171,7 @@ fn read_ink(materials: &Materials, samples: &[Sample], ink: usize) -> InkReading
     // One standard deviation of n veils is σ√n; laid in passes of double weight, √2 times that.
     let off = |weight: f64| {
         let more = 1.0 + weight * sigma * veils.sqrt() / veils.max(f64::EPSILON);
-        let grown = materials.stack(&panel.moves, &by_move, |other| {
-            if other == ink { more } else { 1.0 }
-        });
+        let grown = materials.stack(&panel.moves, &by_move, |other| if other == ink { more } else { 1.0 });
         grown.lab(Illuminant::D65).difference(sample.lab)
     };
     InkReading {
@@ -204,8 +189,7 @@ fn read_junction(materials: &Materials, samples: &[Sample], first: usize) -> Jun
     let both = |s: &&Sample| s.veils[first] > PRESENT && s.veils[first + 1] > PRESENT;
     let meeting: Vec<&Sample> = samples.iter().filter(both).collect();
     let (one, other) = (fullest(samples, first), fullest(samples, first + 1));
-    let between =
-        |s: &&Sample| (one.place.min(other.place)..=one.place.max(other.place)).contains(&s.place);
+    let between = |s: &&Sample| (one.place.min(other.place)..=one.place.max(other.place)).contains(&s.place);
     let stretch: Vec<&Sample> = samples.iter().filter(between).collect();
     let middle = stretch
         .iter()
@@ -215,10 +199,7 @@ fn read_junction(materials: &Materials, samples: &[Sample], first: usize) -> Jun
         })
         .copied()
         .unwrap_or(one);
-    let darkest = stretch
-        .iter()
-        .map(|s| s.lab.l)
-        .fold(f64::INFINITY, f64::min);
+    let darkest = stretch.iter().map(|s| s.lab.l).fold(f64::INFINITY, f64::min);
     let judged = Meeting::judge(one.lab, middle.lab, other.lab);
     let dark_band = (one.lab.l.min(other.lab.l) - darkest).max(0.0);
     let per_mm = STEP_MM;
@@ -229,16 +210,12 @@ fn read_junction(materials: &Materials, samples: &[Sample], first: usize) -> Jun
         .fold(0.0, f64::max);
     let mark = Length::from_64ths(8);
     let at = match (meeting.first(), meeting.last()) {
-        (Some(a), Some(b)) => Some(Reach {
-            from: Length::nearest(a.place, mark),
-            to: Length::nearest(b.place, mark),
-        }),
+        (Some(a), Some(b)) => {
+            Some(Reach { from: Length::nearest(a.place, mark), to: Length::nearest(b.place, mark) })
+        }
         _ => None,
     };
-    let meeting = Meeting {
-        dark_band,
-        ..judged
-    };
+    let meeting = Meeting { dark_band, ..judged };
     Junction {
         at,
         middle_mm: middle.place,
@@ -258,10 +235,7 @@ fn seen(samples: &[Sample]) -> Vec<ColourName> {
     let mut seen: Vec<(ColourName, Lab)> = Vec::new();
     for sample in samples {
         let name = ColourName::of(sample.lab);
-        if seen
-            .iter()
-            .all(|(known, lab)| *known != name && lab.difference(sample.lab) > SEEN_APART)
-        {
+        if seen.iter().all(|(known, lab)| *known != name && lab.difference(sample.lab) > SEEN_APART) {
             seen.push((name, sample.lab));
         }
     }
@@ -275,14 +249,11 @@ fn find(materials: &Materials, samples: &[Sample], reading: &Reading) -> Vec<Fin
     let mark = Length::from_64ths(8);
     for (of, junction) in reading.junctions.iter().enumerate() {
         let middle = Length::nearest(junction.middle_mm, mark);
-        let at = junction.at.unwrap_or(Reach {
-            from: middle,
-            to: middle,
-        });
+        let at = junction.at.unwrap_or(Reach { from: middle, to: middle });
         let pair = format!("{} and {}", name(of), name(of + 1));
-        let bare = samples.iter().find(|s| {
-            (s.place - junction.middle_mm).abs() < STEP_MM && s.veils.iter().sum::<f64>() < BARE
-        });
+        let bare = samples
+            .iter()
+            .find(|s| (s.place - junction.middle_mm).abs() < STEP_MM && s.veils.iter().sum::<f64>() < BARE);
         if let Some(bare) = bare {
             let says = format!("Bare card shows between {pair}: they never quite meet.");
             findings.push(Finding {
@@ -302,14 +273,7 @@ fn find(materials: &Materials, samples: &[Sample], reading: &Reading) -> Vec<Fin
                 _ => format!("{pair} meet in a dull {named}."),
             };
             let (_, limit) = super::limits::mud_limits(junction.lab);
-            findings.push(Finding {
-                rule: Rule::Mud,
-                of,
-                at,
-                figure: junction.chroma_kept,
-                limit,
-                says,
-            });
+            findings.push(Finding { rule: Rule::Mud, of, at, figure: junction.chroma_kept, limit, says });
         }
         if junction.dark_band > DARK_BAND {
             let says = format!("A dark band where {pair} add up.");
@@ -323,11 +287,7 @@ fn find(materials: &Materials, samples: &[Sample], reading: &Reading) -> Vec<Fin
             });
         }
         if junction.steepest > SUDDEN_A_MM {
-            let how = if junction.steepest > HARD_A_MM {
-                "a visible line"
-            } else {
-                "a little sudden"
-            };
+            let how = if junction.steepest > HARD_A_MM { "a visible line" } else { "a little sudden" };
             let says = format!("The join of {pair} is {how}.");
             findings.push(Finding {
                 rule: Rule::HardEdge,
@@ -340,13 +300,8 @@ fn find(materials: &Materials, samples: &[Sample], reading: &Reading) -> Vec<Fin
         }
     }
     for (of, (ink, field)) in reading.inks.iter().zip(&panel.blend.fields).enumerate() {
-        let at = Reach {
-            from: field.full_from,
-            to: field.full_to,
-        };
-        let laid: usize = field
-            .reaches(&super::field::zones(panel.span(), panel.blend.zone))
-            .len();
+        let at = Reach { from: field.full_from, to: field.full_to };
+        let laid: usize = field.reaches(&super::field::zones(panel.span(), panel.blend.zone)).len();
         if laid < usize::from(field.veils) {
             let says = format!(
                 "{}'s field is so narrow that only {laid} of its {} light passes find room.",
@@ -370,20 +325,11 @@ fn find(materials: &Materials, samples: &[Sample], reading: &Reading) -> Vec<Fin
                 panel.paper.surface.words(),
                 panel.tool.kind.words()
             );
-            findings.push(Finding {
-                rule: Rule::Splotch,
-                of,
-                at,
-                figure: ink.splotch,
-                limit: SPLOTCH,
-                says,
-            });
+            findings.push(Finding { rule: Rule::Splotch, of, at, figure: ink.splotch, limit: SPLOTCH, says });
         }
     }
     let holds = f64::from(panel.paper.surface.holds());
-    let heaviest = samples
-        .iter()
-        .max_by(|a, b| a.veils.iter().sum::<f64>().total_cmp(&b.veils.iter().sum()));
+    let heaviest = samples.iter().max_by(|a, b| a.veils.iter().sum::<f64>().total_cmp(&b.veils.iter().sum()));
     if let Some(heaviest) = heaviest {
         let figure: f64 = heaviest.veils.iter().sum();
         if figure > holds + 0.05 {

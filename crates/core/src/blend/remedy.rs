@@ -7,6 +7,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::field::Field;
+use super::limits::WORTH_REORDERING;
 use super::meeting::meet;
 use super::reading::{Finding, Reading, Rule};
 use super::sequence::{best_sequence, cost_of};
@@ -32,11 +33,7 @@ impl Remedy {
     /// The panel with the remedy applied, laid anew.
     #[must_use]
     pub fn apply(&self, panel: &Panel) -> Panel {
-        let inks = self
-            .sequence
-            .iter()
-            .filter_map(|&ink| panel.inks.get(ink).cloned())
-            .collect();
+        let inks = self.sequence.iter().filter_map(|&ink| panel.inks.get(ink).cloned()).collect();
         let mut mended = panel.clone();
         mended.inks = inks;
         mended.blend.fields.clone_from(&self.fields);
@@ -44,35 +41,19 @@ impl Remedy {
     }
 
     /// The best remedy for a finding, where any change tried brings the trouble down.
-    pub fn find(
-        panel: &Panel,
-        reading: &Reading,
-        finding: &Finding,
-        units: Units,
-    ) -> Option<Remedy> {
+    pub fn find(panel: &Panel, reading: &Reading, finding: &Finding, units: Units) -> Option<Remedy> {
         let before = reading.trouble();
         let mut best: Option<Remedy> = None;
         for (says, sequence, fields) in candidates(panel, finding, units) {
-            let mut tried = Remedy {
-                says,
-                sequence,
-                fields,
-                trouble: (before, 0.0),
-            };
+            let mut tried = Remedy { says, sequence, fields, trouble: (before, 0.0) };
             let mended = tried.apply(panel);
-            if mended
-                .blend
-                .check(mended.inks.len(), mended.span())
-                .is_err()
-            {
+            if mended.blend.check(mended.inks.len(), mended.span()).is_err() {
                 continue;
             }
             let after = Reading::of(&mended.materials()).trouble();
             tried.trouble.1 = after;
             // Candidates come smallest change first: a larger one must help clearly more.
-            let beaten = best
-                .as_ref()
-                .map_or(before - 0.05, |best| best.trouble.1 - 0.15);
+            let beaten = best.as_ref().map_or(before - 0.05, |best| best.trouble.1 - 0.15);
             if after < beaten {
                 best = Some(tried);
             }
@@ -99,11 +80,7 @@ fn candidates(panel: &Panel, finding: &Finding, units: Units) -> Vec<Candidate> 
             let shown = (by.abs() * 2).shown(units);
             let word = if steps > 0 { "Widen" } else { "Narrow" };
             if let Some(fields) = widened(fields, of, by) {
-                found.push((
-                    format!("{word} the meeting by {shown}"),
-                    as_is.clone(),
-                    fields,
-                ));
+                found.push((format!("{word} the meeting by {shown}"), as_is.clone(), fields));
             }
         }
     };
@@ -114,11 +91,7 @@ fn candidates(panel: &Panel, finding: &Finding, units: Units) -> Vec<Candidate> 
                 let mut fields = fields.clone();
                 fields[ink].veils = veils as u8;
                 let passes = if veils == 1 { "pass" } else { "passes" };
-                found.push((
-                    format!("Lay {} in {veils} light {passes}", name(ink)),
-                    as_is.clone(),
-                    fields,
-                ));
+                found.push((format!("Lay {} in {veils} light {passes}", name(ink)), as_is.clone(), fields));
             }
         }
     };
@@ -142,11 +115,7 @@ fn candidates(panel: &Panel, finding: &Finding, units: Units) -> Vec<Candidate> 
             }
             offer_widths(&mut found, &[-2, -4, -6]);
             if let Some(fields) = parted(fields, of) {
-                found.push((
-                    "Leave a strip of bare card between them".into(),
-                    as_is.clone(),
-                    fields,
-                ));
+                found.push(("Leave a strip of bare card between them".into(), as_is.clone(), fields));
             }
         }
         Rule::Splotch => offer_veils(&mut found, of, &[1, 2, 3, -1, -2, -3]),
@@ -166,12 +135,7 @@ fn candidates(panel: &Panel, finding: &Finding, units: Units) -> Vec<Candidate> 
 fn widened(fields: &[Field], junction: usize, by: Length) -> Option<Vec<Field>> {
     let mut fields = fields.to_vec();
     let (one, other) = (fields[junction], fields[junction + 1]);
-    let moved = (
-        one.full_to - by,
-        one.ends + by,
-        other.starts - by,
-        other.full_from + by,
-    );
+    let moved = (one.full_to - by, one.ends + by, other.starts - by, other.full_from + by);
     let fits = one.full_from <= moved.0
         && moved.0 < moved.1
         && moved.1 <= other.ends
@@ -221,18 +185,11 @@ pub fn pair_costs(inks: &[(Film, Lab)], card: &Spectrum, light: Illuminant) -> V
 /// The best sequence of a panel's inks, with its cost and that of the present one.
 pub fn suggested(panel: &Panel) -> (Vec<usize>, (f64, f64)) {
     let Materials { card, films, .. } = panel.materials();
-    let inks: Vec<(Film, Lab)> = films
-        .into_iter()
-        .zip(panel.inks.iter().map(Ink::lab))
-        .collect();
+    let inks: Vec<(Film, Lab)> = films.into_iter().zip(panel.inks.iter().map(Ink::lab)).collect();
     let costs = pair_costs(&inks, &card, Illuminant::D65);
     let as_is: Vec<usize> = (0..panel.inks.len()).collect();
     let present = cost_of(&as_is, &costs);
     let (sequence, cost) = best_sequence(&costs);
-    // The present order stands unless another is truly better.
-    if cost < present - 0.5 {
-        (sequence, (cost, present))
-    } else {
-        (as_is, (present, present))
-    }
+    // The present order stands unless another is clearly better.
+    if cost < present - WORTH_REORDERING { (sequence, (cost, present)) } else { (as_is, (present, present)) }
 }

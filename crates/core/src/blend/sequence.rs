@@ -39,9 +39,7 @@ pub fn best_sequence(costs: &[Vec<f64>]) -> (Vec<usize>, f64) {
         }
     }
     let mut set = (1 << n) - 1;
-    let mut last = (0..n)
-        .min_by(|&a, &b| least[set][a].0.total_cmp(&least[set][b].0))
-        .unwrap_or(0);
+    let mut last = (0..n).min_by(|&a, &b| least[set][a].0.total_cmp(&least[set][b].0)).unwrap_or(0);
     let cost = least[set][last].0;
     let mut sequence = vec![last];
     while sequence.len() < n {
@@ -51,11 +49,7 @@ pub fn best_sequence(costs: &[Vec<f64>]) -> (Vec<usize>, f64) {
         sequence.push(last);
     }
     let moved = |sequence: &[usize]| -> usize {
-        sequence
-            .iter()
-            .enumerate()
-            .map(|(place, &ink)| place.abs_diff(ink))
-            .sum()
+        sequence.iter().enumerate().map(|(place, &ink)| place.abs_diff(ink)).sum()
     };
     let reversed: Vec<usize> = sequence.iter().rev().copied().collect();
     let forward_first = (moved(&sequence), &sequence) <= (moved(&reversed), &reversed);
@@ -64,10 +58,7 @@ pub fn best_sequence(costs: &[Vec<f64>]) -> (Vec<usize>, f64) {
 
 /// What a sequence costs as it stands.
 pub fn cost_of(sequence: &[usize], costs: &[Vec<f64>]) -> f64 {
-    sequence
-        .windows(2)
-        .map(|pair| costs[pair[0]][pair[1]])
-        .sum()
+    sequence.windows(2).map(|pair| costs[pair[0]][pair[1]]).sum()
 }
 
 #[cfg(test)]
@@ -76,12 +67,7 @@ mod tests {
     use proptest::prelude::*;
 
     fn cheapest_of_all(costs: &[Vec<f64>]) -> f64 {
-        fn place(
-            left: &mut Vec<usize>,
-            so_far: &mut Vec<usize>,
-            costs: &[Vec<f64>],
-            best: &mut f64,
-        ) {
+        fn place(left: &mut Vec<usize>, so_far: &mut Vec<usize>, costs: &[Vec<f64>], best: &mut f64) {
             if left.is_empty() {
                 *best = best.min(cost_of(so_far, costs));
             }
@@ -94,12 +80,7 @@ mod tests {
             }
         }
         let mut best = f64::INFINITY;
-        place(
-            &mut (0..costs.len()).collect(),
-            &mut Vec::new(),
-            costs,
-            &mut best,
-        );
+        place(&mut (0..costs.len()).collect(), &mut Vec::new(), costs, &mut best);
         best
     }
 
@@ -120,9 +101,8 @@ mod tests {
 
     #[test]
     fn an_order_that_is_already_best_is_left_alone() {
-        let line: Vec<Vec<f64>> = (0..5_usize)
-            .map(|i| (0..5_usize).map(|j| i.abs_diff(j) as f64).collect())
-            .collect();
+        let line: Vec<Vec<f64>> =
+            (0..5_usize).map(|i| (0..5_usize).map(|j| i.abs_diff(j) as f64).collect()).collect();
         assert_eq!(best_sequence(&line), (vec![0, 1, 2, 3, 4], 4.0));
     }
 }

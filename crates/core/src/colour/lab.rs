@@ -49,30 +49,15 @@ impl From<Lab> for [f64; 3] {
 impl Lab {
     /// From X/Xn, Y/Yn, Z/Zn.
     pub fn from_relative(xyz: [f64; 3]) -> Lab {
-        let [x, y, z] = xyz.map(|t| {
-            if t > LAB_FOOT {
-                t.cbrt()
-            } else {
-                (LAB_SLOPE * t + 16.0) / 116.0
-            }
-        });
-        Lab {
-            l: 116.0 * y - 16.0,
-            a: 500.0 * (x - y),
-            b: 200.0 * (y - z),
-        }
+        let [x, y, z] = xyz.map(|t| if t > LAB_FOOT { t.cbrt() } else { (LAB_SLOPE * t + 16.0) / 116.0 });
+        Lab { l: 116.0 * y - 16.0, a: 500.0 * (x - y), b: 200.0 * (y - z) }
     }
 
     /// To X/Xn, Y/Yn, Z/Zn.
     pub fn relative(self) -> [f64; 3] {
         let y = (self.l + 16.0) / 116.0;
-        [y + self.a / 500.0, y, y - self.b / 200.0].map(|t| {
-            if t.powi(3) > LAB_FOOT {
-                t.powi(3)
-            } else {
-                (116.0 * t - 16.0) / LAB_SLOPE
-            }
-        })
+        [y + self.a / 500.0, y, y - self.b / 200.0]
+            .map(|t| if t.powi(3) > LAB_FOOT { t.powi(3) } else { (116.0 * t - 16.0) / LAB_SLOPE })
     }
 
     /// The CIEDE2000 difference: about 1 is just seen, 2 to 5 is seen at a glance.
@@ -111,13 +96,7 @@ impl Lab {
                 outside = chroma;
             }
         }
-        (
-            Srgb::from_linear(LinSrgb::from_color_unclamped(Oklch {
-                chroma: inside,
-                ..oklch
-            })),
-            false,
-        )
+        (Srgb::from_linear(LinSrgb::from_color_unclamped(Oklch { chroma: inside, ..oklch })), false)
     }
 
     fn xyz_d65(self, light: Illuminant) -> Xyz<D65, f64> {
@@ -135,9 +114,7 @@ impl Lab {
 /// Whether linear sRGB lies in the cube, but for the arithmetic's own grain.
 fn fits(rgb: LinSrgb<f64>) -> bool {
     const GRAIN: f64 = 1e-6;
-    [rgb.red, rgb.green, rgb.blue]
-        .into_iter()
-        .all(|c| (-GRAIN..=1.0 + GRAIN).contains(&c))
+    [rgb.red, rgb.green, rgb.blue].into_iter().all(|c| (-GRAIN..=1.0 + GRAIN).contains(&c))
 }
 
 /// A screen colour of eight bits a channel. In JSON and text `#rrggbb`.
@@ -153,9 +130,7 @@ impl Srgb {
 
     fn linear(self) -> LinSrgb<f64> {
         let [red, green, blue] = self.0;
-        palette::Srgb::new(red, green, blue)
-            .into_format::<f64>()
-            .into_linear()
+        palette::Srgb::new(red, green, blue).into_format::<f64>().into_linear()
     }
 
     /// Its Lab relative to a light.
@@ -164,21 +139,13 @@ impl Srgb {
         match light {
             Illuminant::D65 => {
                 let lab = palette::Lab::<D65, f64>::from_color_unclamped(xyz);
-                Lab {
-                    l: lab.l,
-                    a: lab.a,
-                    b: lab.b,
-                }
+                Lab { l: lab.l, a: lab.a, b: lab.b }
             }
             Illuminant::D50 => {
                 let lab = palette::Lab::<D50, f64>::from_color_unclamped(
                     Xyz::<D50, f64>::adapt_from_unclamped(xyz),
                 );
-                Lab {
-                    l: lab.l,
-                    a: lab.a,
-                    b: lab.b,
-                }
+                Lab { l: lab.l, a: lab.a, b: lab.b }
             }
         }
     }
@@ -212,9 +179,7 @@ impl Serialize for Srgb {
 
 impl<'de> Deserialize<'de> for Srgb {
     fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Srgb, D::Error> {
-        String::deserialize(deserializer)?
-            .parse()
-            .map_err(de::Error::custom)
+        String::deserialize(deserializer)?.parse().map_err(de::Error::custom)
     }
 }
 
@@ -267,11 +232,7 @@ impl Colour {
             Colour::Lab(lab) => {
                 let Lab { l, a, b } = lab;
                 let inside = (0.0..=100.0).contains(&l) && [a, b].iter().all(|c| c.abs() <= 150.0);
-                if inside {
-                    Ok(lab)
-                } else {
-                    Err(ColourError::NotASurface { l, a, b })
-                }
+                if inside { Ok(lab) } else { Err(ColourError::NotASurface { l, a, b }) }
             }
         }
     }
@@ -284,11 +245,7 @@ mod tests {
 
     #[test]
     fn a_colour_no_screen_shows_keeps_its_hue() {
-        let cyan = Lab {
-            l: 59.0,
-            a: -45.0,
-            b: -45.0,
-        };
+        let cyan = Lab { l: 59.0, a: -45.0, b: -45.0 };
         let (shown, in_gamut) = cyan.on_screen(Illuminant::D65);
         assert!(!in_gamut);
         let [l, _, h] = cyan.oklch();
@@ -299,49 +256,17 @@ mod tests {
     #[test]
     fn white_is_white_under_either_light() {
         for light in [Illuminant::D50, Illuminant::D65] {
-            let white = Lab {
-                l: 100.0,
-                a: 0.0,
-                b: 0.0,
-            };
+            let white = Lab { l: 100.0, a: 0.0, b: 0.0 };
             assert_eq!(white.on_screen(light), (Srgb([255; 3]), true));
         }
-        let black = Lab {
-            l: 0.0,
-            a: 0.0,
-            b: 0.0,
-        };
-        assert!(
-            (black.contrast(Lab {
-                l: 100.0,
-                a: 0.0,
-                b: 0.0
-            }) - 21.0)
-                .abs()
-                < 0.01
-        );
+        let black = Lab { l: 0.0, a: 0.0, b: 0.0 };
+        assert!((black.contrast(Lab { l: 100.0, a: 0.0, b: 0.0 }) - 21.0).abs() < 0.01);
     }
 
     #[test]
     fn colours_no_surface_has_are_refused() {
-        assert!(
-            Colour::Lab(Lab {
-                l: 130.0,
-                a: 0.0,
-                b: 0.0
-            })
-            .lab(Illuminant::D65)
-            .is_err()
-        );
-        assert!(
-            Colour::Lab(Lab {
-                l: f64::NAN,
-                a: 0.0,
-                b: 0.0
-            })
-            .lab(Illuminant::D65)
-            .is_err()
-        );
+        assert!(Colour::Lab(Lab { l: 130.0, a: 0.0, b: 0.0 }).lab(Illuminant::D65).is_err());
+        assert!(Colour::Lab(Lab { l: f64::NAN, a: 0.0, b: 0.0 }).lab(Illuminant::D65).is_err());
         assert!("d8456b".parse::<Srgb>().is_err() && "#d8456".parse::<Srgb>().is_err());
     }
 

@@ -12,6 +12,8 @@ use super::lab::Lab;
 const COLOURLESS: f64 = 0.018;
 /// Below this it reads as a grey with a lean, such as grey-green (chosen).
 const GREYED: f64 = 0.042;
+/// Below this chroma a light orange reads as tan and a light yellow as khaki (chosen).
+const DULL: f64 = 0.075;
 /// Below this lightness a dull warm colour reads as brown, a dull yellow-green as olive (chosen).
 const BROWN_BELOW: f64 = 0.62;
 /// Above this lightness a red reads as pink or, leaning to yellow, as orange (chosen).
@@ -35,9 +37,7 @@ const HUES: [(f64, &str); 11] = [
 ];
 
 /// A colour in plain words.
-#[derive(
-    Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema,
-)]
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(transparent)]
 pub struct ColourName(String);
 
@@ -54,9 +54,10 @@ impl ColourName {
             }
         } else if chroma < GREYED {
             match word {
+                "tan" | "khaki" if lightness > 0.90 => "cream".into(),
                 _ if lightness > 0.90 => format!("pale {word}"),
                 "brown" => "grey-brown".into(),
-                "red" | "orange" | "yellow" => "beige".into(),
+                "red" | "tan" | "khaki" => "beige".into(),
                 "yellow-green" | "olive" | "blue-green" => "grey-green".into(),
                 word => format!("grey-{word}"),
             }
@@ -72,15 +73,14 @@ impl ColourName {
 }
 
 fn hue_word(lightness: f64, chroma: f64, hue: f64) -> &'static str {
-    let word = HUES
-        .iter()
-        .find(|(end, _)| hue < *end)
-        .map_or("pink", |(_, word)| word);
+    let word = HUES.iter().find(|(end, _)| hue < *end).map_or("pink", |(_, word)| word);
     let dark = lightness < BROWN_BELOW;
     match word {
         "red" if dark && chroma < 0.10 => "brown",
         "orange" if dark && chroma < 0.14 => "brown",
         "yellow" if dark => "brown",
+        "orange" if chroma < DULL => "tan",
+        "yellow" if chroma < DULL => "khaki",
         "yellow-green" if dark && chroma < 0.09 => "olive",
         "red" if lightness > PINK_ABOVE && hue < 26.0 => "pink",
         "red" if lightness > PINK_ABOVE => "orange",
@@ -118,12 +118,7 @@ mod tests {
             ("#0a0a0a", "black"),
         ] {
             let lab = hex.parse::<Srgb>().unwrap().lab(Illuminant::D65);
-            assert_eq!(
-                ColourName::of(lab).as_str(),
-                name,
-                "{hex} {:?}",
-                lab.oklch()
-            );
+            assert_eq!(ColourName::of(lab).as_str(), name, "{hex} {:?}", lab.oklch());
         }
     }
 }

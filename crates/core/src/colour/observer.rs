@@ -36,9 +36,7 @@ impl Illuminant {
 fn weigh(light: &[f64; BANDS]) -> [[f64; 3]; BANDS] {
     let mut weights = [[0.0; 3]; BANDS];
     for axis in 0..3 {
-        let sum: f64 = (0..BANDS)
-            .map(|band| OBSERVER[band][axis] * light[band])
-            .sum();
+        let sum: f64 = (0..BANDS).map(|band| OBSERVER[band][axis] * light[band]).sum();
         for band in 0..BANDS {
             weights[band][axis] = OBSERVER[band][axis] * light[band] / sum;
         }

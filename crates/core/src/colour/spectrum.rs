@@ -94,19 +94,10 @@ impl Spectrum {
             let mut main = [0.0; BANDS];
             for band in 0..BANDS {
                 let below = if band > 0 { z[band] - z[band - 1] } else { 0.0 };
-                let above = if band + 1 < BANDS {
-                    z[band] - z[band + 1]
-                } else {
-                    0.0
-                };
+                let above = if band + 1 < BANDS { z[band] - z[band + 1] } else { 0.0 };
                 residual[band] = 2.0 * (below + above) + slope[band] * pull[band];
-                let neighbours = if band == 0 || band + 1 == BANDS {
-                    1.0
-                } else {
-                    2.0
-                };
-                main[band] =
-                    2.0 * neighbours + slope[band] * (1.0 - 2.0 * rho[band] / CEILING) * pull[band];
+                let neighbours = if band == 0 || band + 1 == BANDS { 1.0 } else { 2.0 };
+                main[band] = 2.0 * neighbours + slope[band] * (1.0 - 2.0 * rho[band] / CEILING) * pull[band];
             }
             for axis in 0..3 {
                 residual[BANDS + axis] = reached[axis] - target[axis];
@@ -158,8 +149,7 @@ fn newton_step(
         row[N] = -r;
     }
     for column in 0..N {
-        let pivot =
-            (column..N).max_by(|&i, &j| rows[i][column].abs().total_cmp(&rows[j][column].abs()))?;
+        let pivot = (column..N).max_by(|&i, &j| rows[i][column].abs().total_cmp(&rows[j][column].abs()))?;
         rows.swap(column, pivot);
         if rows[column][column].abs() < 1e-13 {
             return None;
@@ -190,14 +180,7 @@ mod tests {
 
     #[test]
     fn grey_card_has_a_flat_spectrum() {
-        let grey = Spectrum::of(
-            Lab {
-                l: 60.0,
-                a: 0.0,
-                b: 0.0,
-            },
-            Illuminant::D65,
-        );
+        let grey = Spectrum::of(Lab { l: 60.0, a: 0.0, b: 0.0 }, Illuminant::D65);
         let [first, ..] = grey.0;
         assert!(grey.0.iter().all(|r| (r - first).abs() < 1e-9));
     }
@@ -208,10 +191,7 @@ mod tests {
             let srgb = Srgb([0, 1, 2].map(|bit| if corner >> bit & 1 == 1 { 255 } else { 8 }));
             let lab = srgb.lab(Illuminant::D65);
             let back = Spectrum::of(lab, Illuminant::D65).lab(Illuminant::D65);
-            assert!(
-                lab.difference(back) < 0.5,
-                "{srgb}: {lab:?} came back as {back:?}"
-            );
+            assert!(lab.difference(back) < 0.5, "{srgb}: {lab:?} came back as {back:?}");
         }
     }
 

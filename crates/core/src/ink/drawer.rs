@@ -44,9 +44,7 @@ pub enum DrawerError {
 }
 
 /// The name of a thing in the drawer or of a panel: one line of 1 to 80 characters.
-#[derive(
-    Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema,
-)]
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(try_from = "String", into = "String")]
 #[schemars(with = "String", extend("minLength" = 1, "maxLength" = 80))]
 pub struct Name(String);
@@ -162,7 +160,7 @@ impl Ink {
             (_, "green") => "greens",
             (_, "blue") => "blues",
             (_, "violet" | "purple") => "violets",
-            (_, "brown") => "browns",
+            (_, "brown" | "tan" | "khaki" | "olive") => "browns",
             _ => "neutrals",
         }
     }
@@ -185,12 +183,8 @@ pub enum Surface {
 
 impl Surface {
     /// Every surface.
-    pub const ALL: [Surface; 4] = [
-        Surface::VerySmooth,
-        Surface::Ordinary,
-        Surface::Watercolour,
-        Surface::MixedMedia,
-    ];
+    pub const ALL: [Surface; 4] =
+        [Surface::VerySmooth, Surface::Ordinary, Surface::Watercolour, Surface::MixedMedia];
 
     /// The words for it.
     pub const fn words(self) -> &'static str {
@@ -256,11 +250,7 @@ impl Paper {
     pub fn check(&self) -> Result<(), DrawerError> {
         self.colour.lab(Illuminant::D65)?;
         let thick = Length::from_tenths_mm(1)..=Length::from_tenths_mm(20);
-        if thick.contains(&self.thickness) {
-            Ok(())
-        } else {
-            Err(DrawerError::Thickness(self.thickness))
-        }
+        if thick.contains(&self.thickness) { Ok(()) } else { Err(DrawerError::Thickness(self.thickness)) }
     }
 
     /// Its bare colour.
@@ -291,12 +281,7 @@ pub enum ToolKind {
 
 impl ToolKind {
     /// Every tool.
-    pub const ALL: [ToolKind; 4] = [
-        ToolKind::Brush,
-        ToolKind::FoamDome,
-        ToolKind::Sponge,
-        ToolKind::Dauber,
-    ];
+    pub const ALL: [ToolKind; 4] = [ToolKind::Brush, ToolKind::FoamDome, ToolKind::Sponge, ToolKind::Dauber];
 
     /// The words for it.
     pub const fn words(self) -> &'static str {
@@ -356,15 +341,9 @@ mod tests {
 
     #[test]
     fn names_are_one_line_of_eighty() {
-        assert_eq!(
-            "  Groyne Tar ".parse::<Name>().unwrap().as_str(),
-            "Groyne Tar"
-        );
+        assert_eq!("  Groyne Tar ".parse::<Name>().unwrap().as_str(), "Groyne Tar");
         assert_eq!("".parse::<Name>(), Err(DrawerError::NoName));
-        assert_eq!(
-            "x".repeat(10_000).parse::<Name>(),
-            Err(DrawerError::LongName(10_000))
-        );
+        assert_eq!("x".repeat(10_000).parse::<Name>(), Err(DrawerError::LongName(10_000)));
         assert_eq!("a\nb".parse::<Name>(), Err(DrawerError::OddName));
     }
 
@@ -372,23 +351,9 @@ mod tests {
     fn inks_that_cannot_be_are_refused() {
         assert!(ink([58.0, 58.0, -6.0]).check().is_ok());
         assert!(ink([158.0, 58.0, -6.0]).check().is_err());
-        assert_eq!(
-            Ink {
-                full_veils: 0,
-                ..ink([58.0, 0.0, 0.0])
-            }
-            .check(),
-            Err(DrawerError::FullVeils(0))
-        );
+        assert_eq!(Ink { full_veils: 0, ..ink([58.0, 0.0, 0.0]) }.check(), Err(DrawerError::FullVeils(0)));
         let dark = Some(Colour::Lab([20.0, 0.0, 0.0].into()));
-        assert_eq!(
-            Ink {
-                one_veil: dark,
-                ..ink([58.0, 0.0, 0.0])
-            }
-            .check(),
-            Err(DrawerError::DarkVeil)
-        );
+        assert_eq!(Ink { one_veil: dark, ..ink([58.0, 0.0, 0.0]) }.check(), Err(DrawerError::DarkVeil));
     }
 
     #[test]

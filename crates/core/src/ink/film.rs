@@ -60,28 +60,14 @@ impl Film {
     pub fn of_swatch(swatch: Lab, card: &Spectrum, light: Illuminant, kind: Kind) -> Film {
         let swatch = Spectrum::at_most(card, swatch, light);
         let covered = inside(cover(kind));
-        let scattering = if kind == Kind::Dye {
-            0.0
-        } else {
-            covered / (1.0 - covered)
-        };
-        Film {
-            full: absorption(&swatch, card, scattering),
-            thin: None,
-            scattering,
-        }
+        let scattering = if kind == Kind::Dye { 0.0 } else { covered / (1.0 - covered) };
+        Film { full: absorption(&swatch, card, scattering), thin: None, scattering }
     }
 
     /// Adds a second swatch made with one veil, `amount` of the full one: hue shifts with dilution,
     /// and the absorbance is then taken between the two.
     #[must_use]
-    pub fn with_thin_swatch(
-        mut self,
-        swatch: Lab,
-        card: &Spectrum,
-        light: Illuminant,
-        amount: f64,
-    ) -> Film {
+    pub fn with_thin_swatch(mut self, swatch: Lab, card: &Spectrum, light: Illuminant, amount: f64) -> Film {
         let swatch = Spectrum::at_most(card, swatch, light);
         let thin = absorption(&swatch, card, self.scattering * amount);
         self.thin = Some((thin.map(|k| k / amount), amount));
@@ -94,10 +80,7 @@ impl Film {
         let more = |k: f64| k * wet_amount(kind);
         Film {
             full: self.full.map(more),
-            thin: self
-                .thin
-                .as_ref()
-                .map(|(thin, amount)| (thin.map(more), *amount)),
+            thin: self.thin.as_ref().map(|(thin, amount)| (thin.map(more), *amount)),
             scattering: self.scattering * wet_scatter(kind),
         }
     }
@@ -108,9 +91,7 @@ impl Film {
             None => self.full.map(|k| k * amount),
             Some((thin, thin_amount)) => {
                 let along = ((amount - thin_amount) / (1.0 - thin_amount)).clamp(0.0, 1.0);
-                thin.zip(&self.full, |thin, full| {
-                    amount * (thin + along * (full - thin))
-                })
+                thin.zip(&self.full, |thin, full| amount * (thin + along * (full - thin)))
             }
         }
     }
@@ -121,14 +102,9 @@ impl Film {
             None => self.full.map(|k| k * (to - from) * taken),
             Some(_) => self
                 .absorption_at(to)
-                .zip(&self.absorption_at(from), |more, less| {
-                    (more - less).max(0.0) * taken
-                }),
+                .zip(&self.absorption_at(from), |more, less| (more - less).max(0.0) * taken),
         };
-        Slice {
-            absorption,
-            scattering: self.scattering * (to - from) * taken,
-        }
+        Slice { absorption, scattering: self.scattering * (to - from) * taken }
     }
 }
 
@@ -138,11 +114,7 @@ pub(super) fn layer(k: f64, s: f64, beneath: f64) -> f64 {
         return beneath * (-2.0 * k).exp();
     }
     let d = (k * (k + 2.0 * s)).sqrt();
-    let d_coth_d = if d < 1e-6 {
-        1.0 + d * d / 3.0
-    } else {
-        d / d.tanh()
-    };
+    let d_coth_d = if d < 1e-6 { 1.0 + d * d / 3.0 } else { d / d.tanh() };
     (s - beneath * (k + s - d_coth_d)) / (k + s - beneath * s + d_coth_d)
 }
 
@@ -179,32 +151,10 @@ mod tests {
 
     #[test]
     fn a_thin_swatch_is_met_at_its_own_amount() {
-        let card = Spectrum::of(
-            Lab {
-                l: 96.0,
-                a: 0.0,
-                b: -2.0,
-            },
-            LIGHT,
-        );
-        let (full, one) = (
-            Lab {
-                l: 50.0,
-                a: 45.0,
-                b: 40.0,
-            },
-            Lab {
-                l: 88.0,
-                a: 14.0,
-                b: 3.0,
-            },
-        );
-        let film = Film::of_swatch(full, &card, LIGHT, Kind::Dye).with_thin_swatch(
-            one,
-            &card,
-            LIGHT,
-            1.0 / 7.0,
-        );
+        let card = Spectrum::of(Lab { l: 96.0, a: 0.0, b: -2.0 }, LIGHT);
+        let (full, one) = (Lab { l: 50.0, a: 45.0, b: 40.0 }, Lab { l: 88.0, a: 14.0, b: 3.0 });
+        let film =
+            Film::of_swatch(full, &card, LIGHT, Kind::Dye).with_thin_swatch(one, &card, LIGHT, 1.0 / 7.0);
         for (amount, swatch) in [(1.0 / 7.0, one), (1.0, full)] {
             let mut stack = Stack::on(&card);
             stack.lay(0, &film, amount);

@@ -8,18 +8,7 @@ use serde::{Deserialize, Serialize};
 
 /// What an ink is made of, which decides how its film behaves.
 #[derive(
-    Clone,
-    Copy,
-    Debug,
-    Default,
-    PartialEq,
-    Eq,
-    PartialOrd,
-    Ord,
-    Hash,
-    Serialize,
-    Deserialize,
-    JsonSchema,
+    Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema,
 )]
 #[serde(rename_all = "lowercase")]
 pub enum Kind {
@@ -59,8 +48,6 @@ impl FromStr for Kind {
         Kind::ALL
             .into_iter()
             .find(|kind| kind.word() == word)
-            .ok_or_else(|| {
-                format!("“{text:.20}” is not a kind of ink: write dye, oxide or pigment")
-            })
+            .ok_or_else(|| format!("“{text:.20}” is not a kind of ink: write dye, oxide or pigment"))
     }
 }

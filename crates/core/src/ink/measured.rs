@@ -15,11 +15,7 @@ pub const SURFACE_INSIDE: f64 = 0.84;
 pub const TRAPPING: f64 = 0.80;
 
 /// Bright white card, on which swatches are taken to be made (chosen; L*, a*, b* under D65).
-pub const BRIGHT_WHITE: Lab = Lab {
-    l: 96.5,
-    a: 0.3,
-    b: -1.8,
-};
+pub const BRIGHT_WHITE: Lab = Lab { l: 96.5, a: 0.3, b: -1.8 };
 
 /// Reflectance over black of a full film that absorbs nothing (chosen): how far an ink covers.
 pub const fn cover(kind: Kind) -> f64 {

@@ -20,11 +20,7 @@ pub struct Stack {
 impl Stack {
     /// Bare card.
     pub fn on(card: &Spectrum) -> Stack {
-        Stack {
-            settled: card.map(inside),
-            clear: Spectrum::flat(0.0),
-            laid: Vec::new(),
-        }
+        Stack { settled: card.map(inside), clear: Spectrum::flat(0.0), laid: Vec::new() }
     }
 
     /// Lays an amount of a film on top. Nothing is laid where the amount is not above 0.
@@ -32,17 +28,8 @@ impl Stack {
         if amount.is_nan() || amount <= 0.0 {
             return;
         }
-        let others: f64 = self
-            .laid
-            .iter()
-            .filter(|(other, _)| *other != ink)
-            .map(|(_, laid)| laid)
-            .sum();
-        let before = self
-            .laid
-            .iter()
-            .find(|(known, _)| *known == ink)
-            .map_or(0.0, |(_, laid)| *laid);
+        let others: f64 = self.laid.iter().filter(|(other, _)| *other != ink).map(|(_, laid)| laid).sum();
+        let before = self.laid.iter().find(|(known, _)| *known == ink).map_or(0.0, |(_, laid)| *laid);
         let slice = film.slice(before, before + amount, TRAPPING.powf(others.min(1.0)));
         if slice.scattering == 0.0 {
             self.clear = self.clear.zip(&slice.absorption, |a, b| a + b);
@@ -60,18 +47,13 @@ impl Stack {
     }
 
     fn internal(&self) -> Spectrum {
-        self.settled.zip(
-            &self.clear,
-            |r, k| if k == 0.0 { r } else { layer(k, 0.0, r) },
-        )
+        self.settled.zip(&self.clear, |r, k| if k == 0.0 { r } else { layer(k, 0.0, r) })
     }
 
     /// What the eye would measure.
     pub fn reflectance(&self) -> Spectrum {
         let internal = self.internal();
-        Spectrum(std::array::from_fn::<f64, BANDS, _>(|band| {
-            outside(internal.0[band])
-        }))
+        Spectrum(std::array::from_fn::<f64, BANDS, _>(|band| outside(internal.0[band])))
     }
 
     /// The colour under a light.
@@ -89,14 +71,7 @@ mod tests {
     const LIGHT: Illuminant = Illuminant::D65;
 
     fn card() -> Spectrum {
-        Spectrum::of(
-            Lab {
-                l: 96.0,
-                a: 0.0,
-                b: -2.0,
-            },
-            LIGHT,
-        )
+        Spectrum::of(Lab { l: 96.0, a: 0.0, b: -2.0 }, LIGHT)
     }
 
     fn film(lab: Lab, kind: Kind) -> Film {
@@ -112,52 +87,23 @@ mod tests {
     }
 
     fn inky() -> impl Strategy<Value = Lab> {
-        (25.0..85.0, 5.0..60.0, 0.0..std::f64::consts::TAU).prop_map(
-            |(l, c, h): (f64, f64, f64)| Lab {
-                l,
-                a: c * h.cos(),
-                b: c * h.sin(),
-            },
-        )
+        (25.0..85.0, 5.0..60.0, 0.0..std::f64::consts::TAU).prop_map(|(l, c, h): (f64, f64, f64)| Lab {
+            l,
+            a: c * h.cos(),
+            b: c * h.sin(),
+        })
     }
 
     #[test]
     fn a_light_oxide_shows_over_a_dark_ink_and_a_dye_does_not() {
-        let night = film(
-            Lab {
-                l: 25.0,
-                a: 5.0,
-                b: -30.0,
-            },
-            Kind::Dye,
-        );
-        let cream = Lab {
-            l: 90.0,
-            a: 2.0,
-            b: 30.0,
-        };
+        let night = film(Lab { l: 25.0, a: 5.0, b: -30.0 }, Kind::Dye);
+        let cream = Lab { l: 90.0, a: 2.0, b: 30.0 };
         let bare = over(&[(0, &night, 1.0)]);
         let oxide = over(&[(0, &night, 1.0), (1, &film(cream, Kind::Oxide), 1.0)]);
         let dye = over(&[(0, &night, 1.0), (1, &film(cream, Kind::Dye), 1.0)]);
-        let white = over(&[
-            (0, &night, 1.0),
-            (
-                1,
-                &film(
-                    Lab {
-                        l: 95.0,
-                        a: 0.0,
-                        b: 0.0,
-                    },
-                    Kind::Pigment,
-                ),
-                1.0,
-            ),
-        ]);
-        assert!(
-            oxide.l > bare.l + 2.0 && dye.l <= bare.l,
-            "{bare:?} {oxide:?} {dye:?}"
-        );
+        let white =
+            over(&[(0, &night, 1.0), (1, &film(Lab { l: 95.0, a: 0.0, b: 0.0 }, Kind::Pigment), 1.0)]);
+        assert!(oxide.l > bare.l + 2.0 && dye.l <= bare.l, "{bare:?} {oxide:?} {dye:?}");
         assert!(white.l > 65.0, "{white:?}");
     }
 

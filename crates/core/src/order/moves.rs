@@ -35,18 +35,8 @@ pub struct Move {
 impl Move {
     /// The stretch it touches.
     pub fn extent(&self) -> Reach {
-        let from = self
-            .veils
-            .iter()
-            .map(|veil| veil.from)
-            .min()
-            .unwrap_or_default();
-        let to = self
-            .veils
-            .iter()
-            .map(|veil| veil.to)
-            .max()
-            .unwrap_or_default();
+        let from = self.veils.iter().map(|veil| veil.from).min().unwrap_or_default();
+        let to = self.veils.iter().map(|veil| veil.to).max().unwrap_or_default();
         Reach { from, to }
     }
 
@@ -69,29 +59,11 @@ impl Move {
         let Reach { from, to } = self.extent();
         let shown = |length: Length| length.shown(units).to_string();
         let range = |a: Length, b: Length| {
-            if a == b {
-                shown(a)
-            } else {
-                format!("{} to {}", a.shown(units).number(), shown(b))
-            }
+            if a == b { shown(a) } else { format!("{} to {}", a.shown(units).number(), shown(b)) }
         };
-        let innermost_from = self
-            .veils
-            .iter()
-            .map(|veil| veil.from)
-            .max()
-            .unwrap_or_default();
-        let innermost_to = self
-            .veils
-            .iter()
-            .map(|veil| veil.to)
-            .min()
-            .unwrap_or_default();
-        let both = if direction.is_diagonal() {
-            ", marked along both edges"
-        } else {
-            ""
-        };
+        let innermost_from = self.veils.iter().map(|veil| veil.from).max().unwrap_or_default();
+        let innermost_to = self.veils.iter().map(|veil| veil.to).min().unwrap_or_default();
+        let both = if direction.is_diagonal() { ", marked along both edges" } else { "" };
         match (from == Length::ZERO, to == span) {
             (true, true) => "over the whole panel, on and off past the edges".into(),
             (true, false) => format!(
@@ -152,10 +124,7 @@ mod tests {
             ink: 0,
             purpose: Purpose::Lay,
             round: 1,
-            veils: vec![Reach {
-                from: Length::ZERO,
-                to: span,
-            }],
+            veils: vec![Reach { from: Length::ZERO, to: span }],
         };
         for place in [0.0, 1.0, 60.0, span.mm()] {
             assert!((all.veils_at(place, 9.0, span) - 1.0).abs() < 1e-12);
@@ -169,20 +138,11 @@ mod tests {
             ink: 0,
             purpose: Purpose::Lay,
             round: 1,
-            veils: vec![Reach {
-                from: inches(from),
-                to: inches(to),
-            }],
+            veils: vec![Reach { from: inches(from), to: inches(to) }],
         };
         let place = |from, to| at(from, to).place(Direction::Down, span, Units::Inches);
         assert_eq!(place(0, 2), "start off the top edge, fade out 2 in from it");
-        assert_eq!(
-            place(3, 5),
-            "start off the bottom edge, fade out 2 in from it"
-        );
-        assert_eq!(
-            place(1, 4),
-            "between 1 in and 4 in from the top edge, fading out both ways"
-        );
+        assert_eq!(place(3, 5), "start off the bottom edge, fade out 2 in from it");
+        assert_eq!(place(1, 4), "between 1 in and 4 in from the top edge, fading out both ways");
     }
 }

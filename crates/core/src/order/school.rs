@@ -27,11 +27,7 @@ pub enum School {
 
 impl School {
     /// All three.
-    pub const ALL: [School; 3] = [
-        School::LightToDark,
-        School::DarkToLight,
-        School::AllLightFirst,
-    ];
+    pub const ALL: [School; 3] = [School::LightToDark, School::DarkToLight, School::AllLightFirst];
 
     /// Its name.
     pub const fn words(self) -> &'static str {
@@ -77,30 +73,17 @@ impl Cost {
         let changes = pairs.clone().count();
         let lightness = |m: &Move| inks.get(m.ink).map_or(0.0, |ink| ink.lab().l);
         // A step of lightness too small to foul a pad is not counted.
-        let dark_then_light = pairs
-            .filter(|pair| lightness(&pair[1]) > lightness(&pair[0]) + 8.0)
-            .count();
-        let seconds =
-            veils as u32 * measured::SECONDS_A_VEIL + changes as u32 * measured::SECONDS_A_CHANGE;
+        let dark_then_light = pairs.filter(|pair| lightness(&pair[1]) > lightness(&pair[0]) + 8.0).count();
+        let seconds = veils as u32 * measured::SECONDS_A_VEIL + changes as u32 * measured::SECONDS_A_CHANGE;
         let rounds = moves.iter().map(|m| m.round).max().unwrap_or(0);
-        Cost {
-            veils,
-            rounds,
-            changes,
-            dark_then_light,
-            minutes: seconds.div_ceil(60),
-        }
+        Cost { veils, rounds, changes, dark_then_light, minutes: seconds.div_ceil(60) }
     }
 }
 
 /// Lays a blend: the moves, in order.
 pub fn lay(blend: &Blend, inks: &[Ink], span: Length, school: School) -> Vec<Move> {
     let edges = zones(span, blend.zone);
-    let reaches: Vec<Vec<Reach>> = blend
-        .fields
-        .iter()
-        .map(|field| field.reaches(&edges))
-        .collect();
+    let reaches: Vec<Vec<Reach>> = blend.fields.iter().map(|field| field.reaches(&edges)).collect();
     let most = reaches.iter().map(Vec::len).max().unwrap_or(0);
     let shares = |veils: usize| -> Vec<usize> {
         match school {
@@ -135,66 +118,37 @@ pub fn lay(blend: &Blend, inks: &[Ink], span: Length, school: School) -> Vec<Mov
                 continue;
             }
             let mut veils = reaches[ink][laid[ink]..laid[ink] + share].to_vec();
-            let purpose = if laid[ink] == 0 {
-                Purpose::Lay
-            } else {
-                Purpose::Deepen
-            };
+            let purpose = if laid[ink] == 0 { Purpose::Lay } else { Purpose::Deepen };
             laid[ink] += share;
-            for &later in turn[nth + 1..]
-                .iter()
-                .filter(|&&other| other.abs_diff(ink) == 1 && shares[other][round] > 0)
+            for &later in
+                turn[nth + 1..].iter().filter(|&&other| other.abs_diff(ink) == 1 && shares[other][round] > 0)
             {
                 let Some(meeting) = blend.overlap(ink.min(later)) else {
                     continue;
                 };
                 if let Some(last) = veils.pop() {
-                    let piece = Reach {
-                        from: last.from.max(meeting.from),
-                        to: last.to.min(meeting.to),
-                    };
+                    let piece = Reach { from: last.from.max(meeting.from), to: last.to.min(meeting.to) };
                     if piece.from >= piece.to {
                         veils.push(last);
                         continue;
                     }
                     kept.push((ink, later, piece));
                     let rest = if later > ink {
-                        Reach {
-                            to: piece.from,
-                            ..last
-                        }
+                        Reach { to: piece.from, ..last }
                     } else {
-                        Reach {
-                            from: piece.to,
-                            ..last
-                        }
+                        Reach { from: piece.to, ..last }
                     };
                     let beyond = if later > ink {
-                        Reach {
-                            from: piece.to,
-                            ..last
-                        }
+                        Reach { from: piece.to, ..last }
                     } else {
-                        Reach {
-                            to: piece.from,
-                            ..last
-                        }
+                        Reach { to: piece.from, ..last }
                     };
                     // Beyond the meeting lies nothing but where the hills overlap unevenly.
-                    veils.extend(
-                        [beyond, rest]
-                            .into_iter()
-                            .filter(|reach| reach.from < reach.to),
-                    );
+                    veils.extend([beyond, rest].into_iter().filter(|reach| reach.from < reach.to));
                 }
             }
             if !veils.is_empty() {
-                moves.push(Move {
-                    ink,
-                    purpose,
-                    round: round as u8 + 1,
-                    veils,
-                });
+                moves.push(Move { ink, purpose, round: round as u8 + 1, veils });
             }
             for (earlier, _, piece) in kept.extract_if(.., |(_, later, _)| *later == ink) {
                 moves.push(Move {
@@ -216,9 +170,7 @@ fn rounds(veils: usize) -> usize {
 
 /// Shares a number out over rounds, the first rounds taking what does not divide.
 fn even_shares(veils: usize, rounds: usize) -> Vec<usize> {
-    (0..rounds)
-        .map(|round| veils / rounds + usize::from(round < veils % rounds))
-        .collect()
+    (0..rounds).map(|round| veils / rounds + usize::from(round < veils % rounds)).collect()
 }
 
 #[cfg(test)]
@@ -242,11 +194,7 @@ mod tests {
 
     fn veils_at(moves: &[Move], ink: usize, place: Length) -> usize {
         let covers = |veil: &&Reach| veil.from <= place && place < veil.to;
-        moves
-            .iter()
-            .filter(|m| m.ink == ink)
-            .map(|m| m.veils.iter().filter(covers).count())
-            .sum()
+        moves.iter().filter(|m| m.ink == ink).map(|m| m.veils.iter().filter(covers).count()).sum()
     }
 
     proptest! {
@@ -282,26 +230,19 @@ mod tests {
         let inks = [ink(30.0), ink(80.0), ink(55.0)];
         let span = Length::from_inches(5);
         let blend = Blend::spread(&inks, Direction::Down, span, Units::Inches);
-        for (school, first) in [
-            (School::LightToDark, 1),
-            (School::DarkToLight, 0),
-            (School::AllLightFirst, 0),
-        ] {
+        for (school, first) in
+            [(School::LightToDark, 1), (School::DarkToLight, 0), (School::AllLightFirst, 0)]
+        {
             let moves = lay(&blend, &inks, span, school);
             assert_eq!(moves[0].ink, first, "{school:?}");
             for round in 1..=Cost::of(&moves, &inks).rounds {
-                let back = moves
-                    .iter()
-                    .filter(|m| m.round == round && m.purpose == Purpose::Back);
+                let back = moves.iter().filter(|m| m.round == round && m.purpose == Purpose::Back);
                 assert_eq!(back.count(), 2, "{school:?} round {round}");
             }
         }
         let faint = lay(&blend, &inks, span, School::AllLightFirst);
         assert!(
-            faint
-                .iter()
-                .filter(|m| m.round == 1 && m.purpose == Purpose::Lay)
-                .all(|m| m.veils.len() == 1)
+            faint.iter().filter(|m| m.round == 1 && m.purpose == Purpose::Lay).all(|m| m.veils.len() == 1)
         );
         assert!(
             Cost::of(&faint, &inks).changes

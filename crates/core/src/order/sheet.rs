@@ -47,25 +47,18 @@ impl RunSheet {
         }
         steps.push(look(panel));
         steps.push(dry(panel));
-        RunSheet {
-            steps,
-            cost: Cost::of(&panel.moves, &panel.inks),
-        }
+        RunSheet { steps, cost: Cost::of(&panel.moves, &panel.inks) }
     }
 }
 
 fn cut(panel: &Panel, units: Units) -> Step {
-    let size = format!(
-        "{} × {}",
-        panel.width.shown(units).number(),
-        panel.height.shown(units)
-    );
+    let size = format!("{} × {}", panel.width.shown(units).number(), panel.height.shown(units));
     Step {
         title: format!("Cut the card to {size}"),
         how: format!("{}, {} wide and {} high.", panel.paper.name, panel.width.shown(units), panel.height.shown(units)),
         care: Some(
             "Trimmer and craft knife: blade away from fingers, cut against a metal rule, put the blade away at \
-             once. The maker's own instructions come first."
+             once. The tool's own instructions come first."
                 .into(),
         ),
         ink: None,
@@ -109,29 +102,20 @@ fn lay_step(panel: &Panel, m: &Move, first: bool, after_moves: usize, units: Uni
     let mut how = capital(&place);
     how.push('.');
     if first {
-        how.push_str(" Load, dab most of it off, come on from off the card in small circles with hardly any weight.");
+        how.push_str(
+            " Load, dab most of it off, come on from off the card in small circles with hardly any weight.",
+        );
     }
     if m.purpose == Purpose::Back {
         how.push_str(" Work the join until it looks like a colour of its own.");
     } else if m.veils.len() > 1 {
         how.push_str(" Let each pass fade out a little before the last.");
     }
-    Step {
-        title,
-        how,
-        care: None,
-        ink: Some(m.ink),
-        after_moves,
-    }
+    Step { title, how, care: None, ink: Some(m.ink), after_moves }
 }
 
 fn look(panel: &Panel) -> Step {
-    let wettest = panel
-        .inks
-        .iter()
-        .map(|ink| ink.kind)
-        .max()
-        .unwrap_or_default();
+    let wettest = panel.inks.iter().map(|ink| ink.kind).max().unwrap_or_default();
     let dries = match wettest {
         Kind::Dye => "Dye dries a little lighter and softer",
         Kind::Oxide => "Oxide dries with a soft, chalky bloom",
@@ -147,11 +131,8 @@ fn look(panel: &Panel) -> Step {
 }
 
 fn dry(panel: &Panel) -> Step {
-    let slowest = panel
-        .inks
-        .iter()
-        .map(|ink| ink.kind)
-        .max_by_key(|kind| measured::touch_dry_minutes(*kind).1);
+    let slowest =
+        panel.inks.iter().map(|ink| ink.kind).max_by_key(|kind| measured::touch_dry_minutes(*kind).1);
     let (least, most) = measured::touch_dry_minutes(slowest.unwrap_or_default());
     Step {
         title: "Let it dry".into(),
@@ -181,7 +162,5 @@ fn list(names: &[&str]) -> String {
 
 fn capital(text: &str) -> String {
     let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |first| {
-        first.to_uppercase().chain(letters).collect()
-    })
+    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
 }

@@ -53,9 +53,7 @@ impl Picture {
     pub fn mean(&self) -> Lab {
         let mut sums = [0.0; 3];
         for pixel in self.rgb.chunks_exact(3) {
-            let relative = Srgb([pixel[0], pixel[1], pixel[2]])
-                .lab(Illuminant::D65)
-                .relative();
+            let relative = Srgb([pixel[0], pixel[1], pixel[2]]).lab(Illuminant::D65).relative();
             for axis in 0..3 {
                 sums[axis] += relative[axis];
             }
@@ -83,46 +81,40 @@ pub fn draw(materials: &Materials, after: usize, size: Size) -> Result<Picture, 
     let table = Table::of(materials, &panel.moves[..after.min(panel.moves.len())]);
     let seed = u64::from(panel.seed);
     let footprint = panel.tool.kind.footprint_mm();
-    let brush: Vec<Texture> = (0..table.inks as u64)
-        .map(|ink| Texture::of_tool(footprint, seed * 64 + ink))
-        .collect();
+    let brush: Vec<Texture> =
+        (0..table.inks as u64).map(|ink| Texture::of_tool(footprint, seed * 64 + ink)).collect();
     let tooth = Texture::of_card(seed * 64 + 63).softened(25.4 / size.dpi);
     let tooth_depth = panel.paper.surface.tooth() as f32;
 
     let mm = 25.4 / size.dpi;
-    let (start, across, down) = panel
-        .blend
-        .direction
-        .slopes(panel.width.mm(), panel.height.mm());
+    let (start, across, down) = panel.blend.direction.slopes(panel.width.mm(), panel.height.mm());
     let screen = Screen::new();
     let mut rgb = vec![0; width * height * 3];
-    rgb.par_chunks_exact_mut(width * 3)
-        .enumerate()
-        .for_each(|(row, line)| {
-            let y = (row as f64 + 0.5) * mm;
-            for (column, pixel) in line.chunks_exact_mut(3).enumerate() {
-                let x = (column as f64 + 0.5) * mm;
-                let (here, next, along) = table.at(start + x * across + y * down);
-                let mut logs = between(&here.mean, &next.mean, along);
-                let mut ink_depth = 0.0_f32;
-                for (ink, brush) in brush.iter().enumerate() {
-                    let floor = here.floor[ink] + along * (next.floor[ink] - here.floor[ink]);
-                    if floor == 0.0 {
-                        continue;
-                    }
-                    let give = between(&here.give[ink], &next.give[ink], along);
-                    let uneven = brush.at(x, y).max(floor);
-                    for axis in 0..3 {
-                        logs[axis] += uneven * give[axis];
-                    }
-                    ink_depth -= floor;
+    rgb.par_chunks_exact_mut(width * 3).enumerate().for_each(|(row, line)| {
+        let y = (row as f64 + 0.5) * mm;
+        for (column, pixel) in line.chunks_exact_mut(3).enumerate() {
+            let x = (column as f64 + 0.5) * mm;
+            let (here, next, along) = table.at(start + x * across + y * down);
+            let mut logs = between(&here.mean, &next.mean, along);
+            let mut ink_depth = 0.0_f32;
+            for (ink, brush) in brush.iter().enumerate() {
+                let floor = here.floor[ink] + along * (next.floor[ink] - here.floor[ink]);
+                if floor == 0.0 {
+                    continue;
                 }
-                let inked = (ink_depth * 0.1).clamp(TOOTH_AT_LEAST, 1.0);
-                let rough = tooth_depth * inked * tooth.at(x, y);
-                let [x_n, y_n, z_n] = logs.map(|log| (log + rough).exp());
-                pixel.copy_from_slice(&screen.pixel([x_n, y_n, z_n]));
+                let give = between(&here.give[ink], &next.give[ink], along);
+                let uneven = brush.at(x, y).max(floor);
+                for axis in 0..3 {
+                    logs[axis] += uneven * give[axis];
+                }
+                ink_depth -= floor;
             }
-        });
+            let inked = (ink_depth * 0.1).clamp(TOOTH_AT_LEAST, 1.0);
+            let rough = tooth_depth * inked * tooth.at(x, y);
+            let [x_n, y_n, z_n] = logs.map(|log| (log + rough).exp());
+            pixel.copy_from_slice(&screen.pixel([x_n, y_n, z_n]));
+        }
+    });
     Ok(Picture { width, height, rgb })
 }
 
@@ -151,31 +143,19 @@ impl Screen {
             let rgb: LinSrgb<f64> = LinSrgb::from_color_unclamped(xyz);
             [rgb.red as f32, rgb.green as f32, rgb.blue as f32]
         };
-        let columns = [
-            column(1.0, 0.0, 0.0),
-            column(0.0, 1.0, 0.0),
-            column(0.0, 0.0, 1.0),
-        ];
+        let columns = [column(1.0, 0.0, 0.0), column(0.0, 1.0, 0.0), column(0.0, 0.0, 1.0)];
         let matrix = std::array::from_fn(|row| std::array::from_fn(|axis| columns[axis][row]));
         let coded = |n: usize| {
             let linear = n as f64 / (Self::STEPS - 1) as f64;
-            palette::Srgb::<f64>::from_linear(LinSrgb::new(linear, linear, linear))
-                .into_format::<u8>()
-                .red
+            palette::Srgb::<f64>::from_linear(LinSrgb::new(linear, linear, linear)).into_format::<u8>().red
         };
-        Screen {
-            matrix,
-            curve: (0..Self::STEPS).map(coded).collect(),
-        }
+        Screen { matrix, curve: (0..Self::STEPS).map(coded).collect() }
     }
 
     #[inline]
     fn pixel(&self, relative: [f32; 3]) -> [u8; 3] {
-        let linear: [f32; 3] = std::array::from_fn(|row| {
-            (0..3)
-                .map(|axis| self.matrix[row][axis] * relative[axis])
-                .sum()
-        });
+        let linear: [f32; 3] =
+            std::array::from_fn(|row| (0..3).map(|axis| self.matrix[row][axis] * relative[axis]).sum());
         let fits = linear.iter().all(|c| (0.0..=1.0).contains(c));
         let shown = if fits { linear } else { drawn_in(linear) };
         shown.map(|c| self.curve[(c * (Self::STEPS - 1) as f32 + 0.5) as usize])

@@ -20,7 +20,7 @@ pub struct Texture {
 }
 
 /// Share of a veil's variance that lies in fine grain within the footprint (chosen).
-const FINE_SHARE: f64 = 0.16;
+const FINE_SHARE: f64 = 0.06;
 /// Side of a brush texture in millimetres: larger than most panels, so that no repeat shows.
 const BRUSH_TILE_MM: f64 = 160.0;
 /// Side of a brush texture in tile pixels: strokes are soft, so few are needed.
@@ -35,26 +35,19 @@ impl Texture {
         let per_mm = BRUSH_TILE as f64 / BRUSH_TILE_MM;
         let mut random = ChaCha8Rng::seed_from_u64(seed);
         let mut broad = noise(BRUSH_TILE, &mut random);
-        // Two passes of a box as wide as 0.62 of the footprint come near its soft disc.
-        let reach = (0.31 * footprint_mm * per_mm).round().max(1.0) as usize;
+        // Three passes of a box half as wide as the footprint come near its soft disc.
+        let reach = (0.5 * footprint_mm * per_mm).round().max(1.0) as usize;
         for _ in 0..3 {
             broad = smear(&broad, BRUSH_TILE, reach, reach);
         }
         let mut fine = noise(BRUSH_TILE, &mut random);
-        fine = smear(&fine, BRUSH_TILE, 1, 1);
-        fine = smear(&fine, BRUSH_TILE, 2, 1);
+        for _ in 0..2 {
+            fine = smear(&fine, BRUSH_TILE, 1, 1);
+        }
         let (broad, fine) = (unit(broad), unit(fine));
         let (of_broad, of_fine) = ((1.0 - FINE_SHARE).sqrt() as f32, FINE_SHARE.sqrt() as f32);
-        let values = broad
-            .iter()
-            .zip(&fine)
-            .map(|(b, f)| of_broad * b + of_fine * f)
-            .collect();
-        Texture {
-            side: BRUSH_TILE,
-            values: unit(values),
-            per_mm,
-        }
+        let values = broad.iter().zip(&fine).map(|(b, f)| of_broad * b + of_fine * f).collect();
+        Texture { side: BRUSH_TILE, values: unit(values), per_mm }
     }
 
     /// Card tooth: fine, and slightly fibrous along the width.
@@ -65,16 +58,8 @@ impl Texture {
         let fibres = smear(&noise(TOOTH_TILE, &mut random), TOOTH_TILE, 7, 0);
         let fibres = smear(&fibres, TOOTH_TILE, 4, 1);
         let (tooth, fibres) = (unit(tooth), unit(fibres));
-        let values = tooth
-            .iter()
-            .zip(&fibres)
-            .map(|(t, f)| 0.75 * t + 0.66 * f)
-            .collect();
-        Texture {
-            side: TOOTH_TILE,
-            values: unit(values),
-            per_mm,
-        }
+        let values = tooth.iter().zip(&fibres).map(|(t, f)| 0.75 * t + 0.66 * f).collect();
+        Texture { side: TOOTH_TILE, values: unit(values), per_mm }
     }
 
     /// The value at a point in millimetres, between the four nearest.
@@ -90,8 +75,7 @@ impl Texture {
         let next_row = if row + 1 == side { 0 } else { row + 1 };
         let of = |row: usize, column: usize| self.values[row * side + column];
         let upper = of(row, column) + across * (of(row, next_column) - of(row, column));
-        let lower =
-            of(next_row, column) + across * (of(next_row, next_column) - of(next_row, column));
+        let lower = of(next_row, column) + across * (of(next_row, next_column) - of(next_row, column));
         upper + down * (lower - upper)
     }
 
@@ -102,11 +86,7 @@ impl Texture {
             return self.clone();
         }
         let values = smear(&self.values, self.side, reach, reach);
-        Texture {
-            side: self.side,
-            values,
-            per_mm: self.per_mm,
-        }
+        Texture { side: self.side, values, per_mm: self.per_mm }
     }
 }
 
@@ -115,9 +95,7 @@ fn noise(side: usize, random: &mut ChaCha8Rng) -> Vec<f32> {
     (0..side * side)
         .map(|_| {
             let bits = random.next_u64();
-            (0..4)
-                .map(|n| (bits >> (16 * n) & 0xffff) as f32 / 65535.0 - 0.5)
-                .sum()
+            (0..4).map(|n| (bits >> (16 * n) & 0xffff) as f32 / 65535.0 - 0.5).sum()
         })
         .collect()
 }
@@ -127,39 +105,21 @@ fn smear(values: &[f32], side: usize, across: usize, down: usize) -> Vec<f32> {
     let mut rows = vec![0.0; values.len()];
     for row in 0..side {
         let line = &values[row * side..(row + 1) * side];
-        running_mean(
-            |n| line[n],
-            side,
-            across,
-            |n, mean| rows[row * side + n] = mean,
-        );
+        running_mean(|n| line[n], side, across, |n, mean| rows[row * side + n] = mean);
     }
     let mut smeared = vec![0.0; values.len()];
     for column in 0..side {
-        running_mean(
-            |n| rows[n * side + column],
-            side,
-            down,
-            |n, mean| smeared[n * side + column] = mean,
-        );
+        running_mean(|n| rows[n * side + column], side, down, |n, mean| smeared[n * side + column] = mean);
     }
     smeared
 }
 
-fn running_mean(
-    of: impl Fn(usize) -> f32,
-    side: usize,
-    reach: usize,
-    mut put: impl FnMut(usize, f32),
-) {
+fn running_mean(of: impl Fn(usize) -> f32, side: usize, reach: usize, mut put: impl FnMut(usize, f32)) {
     let wide = 2 * reach + 1;
-    let mut sum: f64 = (0..wide)
-        .map(|n| f64::from(of((n + side * wide - reach) % side)))
-        .sum();
+    let mut sum: f64 = (0..wide).map(|n| f64::from(of((n + side * wide - reach) % side))).sum();
     for n in 0..side {
         put(n, (sum / wide as f64) as f32);
-        sum +=
-            f64::from(of((n + reach + 1) % side)) - f64::from(of((n + side * wide - reach) % side));
+        sum += f64::from(of((n + reach + 1) % side)) - f64::from(of((n + side * wide - reach) % side));
     }
 }
 
@@ -167,16 +127,9 @@ fn running_mean(
 fn unit(values: Vec<f32>) -> Vec<f32> {
     let count = values.len() as f64;
     let mean = values.iter().map(|v| f64::from(*v)).sum::<f64>() / count;
-    let variance = values
-        .iter()
-        .map(|v| (f64::from(*v) - mean).powi(2))
-        .sum::<f64>()
-        / count;
+    let variance = values.iter().map(|v| (f64::from(*v) - mean).powi(2)).sum::<f64>() / count;
     let scale = 1.0 / variance.sqrt();
-    values
-        .into_iter()
-        .map(|v| ((f64::from(v) - mean) * scale) as f32)
-        .collect()
+    values.into_iter().map(|v| ((f64::from(v) - mean) * scale) as f32).collect()
 }
 
 #[cfg(test)]
@@ -191,22 +144,15 @@ mod tests {
             let variance = texture.values.iter().map(|v| v * v).sum::<f32>() / count;
             assert!(mean.abs() < 1e-3 && (variance - 1.0).abs() < 1e-2);
         }
-        assert_eq!(
-            Texture::of_tool(9.0, 7).values,
-            Texture::of_tool(9.0, 7).values
-        );
-        assert_ne!(
-            Texture::of_tool(9.0, 7).values,
-            Texture::of_tool(9.0, 8).values
-        );
+        assert_eq!(Texture::of_tool(9.0, 7).values, Texture::of_tool(9.0, 7).values);
+        assert_ne!(Texture::of_tool(9.0, 7).values, Texture::of_tool(9.0, 8).values);
     }
 
     #[test]
     fn a_larger_footprint_has_a_coarser_grain() {
         let roughness = |footprint: f64| {
             let texture = Texture::of_tool(footprint, 3);
-            let step =
-                |n: usize| (texture.at(n as f64, 0.0) - texture.at(n as f64 + 3.0, 0.0)).powi(2);
+            let step = |n: usize| (texture.at(n as f64, 0.0) - texture.at(n as f64 + 3.0, 0.0)).powi(2);
             (0..150).map(step).sum::<f32>()
         };
         assert!(roughness(9.0) < roughness(4.0));

@@ -41,15 +41,9 @@ impl Table {
         let count = (span / ROW_MM).ceil() as usize + 1;
         let per_mm = (count - 1) as f64 / span;
         let sigma = panel.tool.kind.unevenness() * panel.paper.surface.unevenness();
-        let rows = (0..count)
-            .into_par_iter()
-            .map(|n| row(materials, moves, n as f64 / per_mm, sigma))
-            .collect();
-        Table {
-            rows,
-            per_mm,
-            inks: panel.inks.len().min(INKS),
-        }
+        let rows =
+            (0..count).into_par_iter().map(|n| row(materials, moves, n as f64 / per_mm, sigma)).collect();
+        Table { rows, per_mm, inks: panel.inks.len().min(INKS) }
     }
 
     /// The row nearest before a place, and the share of the way to the next.
@@ -58,11 +52,7 @@ impl Table {
         let along = (place_mm * self.per_mm).clamp(0.0, (self.rows.len() - 1) as f64);
         let row = along as usize;
         let next = (row + 1).min(self.rows.len() - 1);
-        (
-            &self.rows[row],
-            &self.rows[next],
-            (along - row as f64) as f32,
-        )
+        (&self.rows[row], &self.rows[next], (along - row as f64) as f32)
     }
 }
 
@@ -71,17 +61,10 @@ fn row(materials: &Materials, moves: &[Move], place: f64, sigma: f64) -> Row {
     let by_move = materials.veils_at(moves, place);
     let veils = materials.by_ink(moves, &by_move);
     let logs = |grown: &dyn Fn(usize) -> f64| {
-        materials
-            .stack(moves, &by_move, grown)
-            .reflectance()
-            .relative(light)
-            .map(|t| t.max(1e-5).ln())
+        materials.stack(moves, &by_move, grown).reflectance().relative(light).map(|t| t.max(1e-5).ln())
     };
     let mean = logs(&|_| 1.0);
-    let mut row = Row {
-        mean: mean.map(|t| t as f32),
-        ..Row::default()
-    };
+    let mut row = Row { mean: mean.map(|t| t as f32), ..Row::default() };
     for (ink, &veils) in veils.iter().enumerate().take(INKS) {
         if veils < 1e-3 {
             continue;
@@ -91,6 +74,11 @@ fn row(materials: &Materials, moves: &[Move], place: f64, sigma: f64) -> Row {
         let thicker = logs(&|other| if other == ink { more } else { 1.0 });
         row.give[ink] = std::array::from_fn(|axis| ((thicker[axis] - mean[axis]) / STEP) as f32);
         row.floor[ink] = -(veils / deviation) as f32;
+        // Thin spots let through more light than thick ones hold back; half the variance in logs makes up
+        // for it, so that the mean of the uneven film is the colour predicted for the even one.
+        for axis in 0..3 {
+            row.mean[axis] -= 0.5 * row.give[ink][axis].powi(2);
+        }
     }
     row
 }

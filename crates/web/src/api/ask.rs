@@ -6,10 +6,7 @@ use crate::commands;
 use crate::error::{ApiProblem, Problem};
 
 /// Answers a question by name. Nothing is kept, so no bench is asked for.
-pub async fn answer(
-    question: web::Path<String>,
-    document: String,
-) -> Result<HttpResponse, ApiProblem> {
+pub async fn answer(question: web::Path<String>, document: String) -> Result<HttpResponse, ApiProblem> {
     let seen = commands::answer(&question, &document).map_err(Problem::Refused)?;
     Ok(HttpResponse::Ok().json(seen))
 }

@@ -44,6 +44,8 @@ pub struct Handle {
 #[derive(Serialize)]
 pub struct Hills {
     hills: Vec<Hill>,
+    /// How long the blend is and where it is measured from, for diagonals, which no ruler shows.
+    span: String,
     /// The highest hill's veils, which the drawing is as wide as.
     most: u8,
     /// Whether the blend runs across the picture, the hills standing below it.
@@ -61,11 +63,7 @@ struct Frame {
 impl Frame {
     fn point(&self, along: f64, height: f64) -> (f64, f64) {
         let along = if self.turned { 1.0 - along } else { along };
-        if self.lying {
-            (along * SIDE, (1.0 - height) * SIDE)
-        } else {
-            (height * SIDE, along * SIDE)
-        }
+        if self.lying { (along * SIDE, (1.0 - height) * SIDE) } else { (height * SIDE, along * SIDE) }
     }
 
     fn path(&self, points: impl Iterator<Item = (f64, f64)>) -> String {
@@ -84,75 +82,44 @@ impl Hills {
     pub fn of(panel: &Panel, units: Units) -> Hills {
         let direction = panel.blend.direction;
         let lying = matches!(direction, Direction::Left | Direction::Right);
-        let turned = matches!(
-            direction,
-            Direction::Up | Direction::Left | Direction::UpLeft | Direction::UpRight
-        );
+        let turned =
+            matches!(direction, Direction::Up | Direction::Left | Direction::UpLeft | Direction::UpRight);
         let frame = Frame { lying, turned };
-        let most = panel
-            .blend
-            .fields
-            .iter()
-            .map(|field| field.veils)
-            .max()
-            .unwrap_or(1)
-            .max(4);
+        let most = panel.blend.fields.iter().map(|field| field.veils).max().unwrap_or(1).max(4);
         let span = panel.span();
         let edges = zones(span, panel.blend.zone);
-        let hills = panel
-            .inks
-            .iter()
-            .zip(&panel.blend.fields)
-            .map(|(ink, field)| {
-                let tall = f64::from(field.veils) / f64::from(most);
-                let smooth = (0..=POINTS).map(|n| {
-                    let along = n as f64 / POINTS as f64;
-                    (along, tall * field.profile(along * span.mm()))
-                });
-                let outline =
-                    frame.path([(0.0, 0.0)].into_iter().chain(smooth).chain([(1.0, 0.0)])) + "Z";
-                let reaches = field.reaches(&edges);
-                let stepped = edges.windows(2).flat_map(|zone| {
-                    let laid = reaches
-                        .iter()
-                        .filter(|r| r.from <= zone[0] && zone[1] <= r.to)
-                        .count();
-                    let height = laid as f64 / f64::from(most);
-                    [(zone[0].ratio(span), height), (zone[1].ratio(span), height)]
-                });
-                let handles = [field.starts, field.full_from, field.full_to, field.ends];
-                let handles =
-                    handles
-                        .into_iter()
-                        .zip([0.0, tall, tall, 0.0])
-                        .map(|(at, height)| {
-                            let along = at.ratio(span);
-                            let (x, y) = frame.point(along, height);
-                            let at_edge = along <= 0.0 || along >= 1.0;
-                            let text = at.shown(units).to_string();
-                            Handle {
-                                along,
-                                left: 100.0 * x / SIDE,
-                                top: 100.0 * y / SIDE,
-                                text,
-                                at_edge,
-                            }
-                        });
-                let middle = 0.5 * (field.full_from.ratio(span) + field.full_to.ratio(span));
-                Hill {
-                    outline,
-                    steps: frame.path(stepped),
-                    colour: ink.lab().on_screen(Default::default()).0.to_string(),
-                    veils: field.veils,
-                    handles: handles.collect(),
-                    middle: if turned { 1.0 - middle } else { middle },
-                }
+        let hills = panel.inks.iter().zip(&panel.blend.fields).map(|(ink, field)| {
+            let tall = f64::from(field.veils) / f64::from(most);
+            let smooth = (0..=POINTS).map(|n| {
+                let along = n as f64 / POINTS as f64;
+                (along, tall * field.profile(along * span.mm()))
             });
-        Hills {
-            hills: hills.collect(),
-            most,
-            lying,
-            turned,
-        }
+            let outline = frame.path([(0.0, 0.0)].into_iter().chain(smooth).chain([(1.0, 0.0)])) + "Z";
+            let reaches = field.reaches(&edges);
+            let stepped = edges.windows(2).flat_map(|zone| {
+                let laid = reaches.iter().filter(|r| r.from <= zone[0] && zone[1] <= r.to).count();
+                let height = laid as f64 / f64::from(most);
+                [(zone[0].ratio(span), height), (zone[1].ratio(span), height)]
+            });
+            let handles = [field.starts, field.full_from, field.full_to, field.ends];
+            let handles = handles.into_iter().zip([0.0, tall, tall, 0.0]).map(|(at, height)| {
+                let along = at.ratio(span);
+                let (x, y) = frame.point(along, height);
+                let at_edge = along <= 0.0 || along >= 1.0;
+                let text = at.shown(units).to_string();
+                Handle { along, left: 100.0 * x / SIDE, top: 100.0 * y / SIDE, text, at_edge }
+            });
+            let middle = 0.5 * (field.full_from.ratio(span) + field.full_to.ratio(span));
+            Hill {
+                outline,
+                steps: frame.path(stepped),
+                colour: ink.lab().on_screen(Default::default()).0.to_string(),
+                veils: field.veils,
+                handles: handles.collect(),
+                middle: if turned { 1.0 - middle } else { middle },
+            }
+        });
+        let shown = format!("0 to {} from the {}", span.shown(units), direction.from());
+        Hills { hills: hills.collect(), span: shown, most, lying, turned }
     }
 }

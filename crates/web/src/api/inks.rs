@@ -10,19 +10,11 @@ use crate::files;
 use crate::visitor::Caller;
 
 /// Reads the file.
-pub async fn read(
-    caller: Caller,
-    store: web::Data<Store>,
-    text: String,
-) -> Result<HttpResponse, ApiProblem> {
+pub async fn read(caller: Caller, store: web::Data<Store>, text: String) -> Result<HttpResponse, ApiProblem> {
     let inks = files::read_inks(&text).map_err(Problem::Refused)?;
-    let added: Result<Vec<Change>, StoreError> = inks
-        .iter()
-        .map(|ink| Change::add(Uuid::now_v7(), ink))
-        .collect();
+    let added: Result<Vec<Change>, StoreError> =
+        inks.iter().map(|ink| Change::add(Uuid::now_v7(), ink)).collect();
     let label = format!("read {} inks from a file", inks.len());
-    store
-        .change(caller.visitor.bench.id, Scope::Drawer, &label, added?)
-        .await?;
+    store.change(caller.visitor.bench.id, Scope::Drawer, &label, added?).await?;
     Ok(HttpResponse::Created().json(json!({ "added": inks.len() })))
 }

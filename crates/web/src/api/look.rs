@@ -79,6 +79,7 @@ struct SchoolNote {
     key: School,
     words: &'static str,
     why: &'static str,
+    cost: String,
     says: String,
     chosen: bool,
 }
@@ -99,15 +100,10 @@ struct OtherOrder {
 }
 
 /// Looks.
-pub async fn look(
-    caller: Caller,
-    Document(asked): Document<Asked>,
-) -> Result<HttpResponse, ApiProblem> {
+pub async fn look(caller: Caller, Document(asked): Document<Asked>) -> Result<HttpResponse, ApiProblem> {
     let units = caller.visitor.units();
     let looked = web::block(move || looked(asked, units)).await;
-    let look = looked
-        .map_err(|error| Problem::Away(error.to_string()))?
-        .map_err(Problem::Refused)?;
+    let look = looked.map_err(|error| Problem::Away(error.to_string()))?.map_err(Problem::Refused)?;
     Ok(HttpResponse::Ok().json(look))
 }
 
@@ -115,33 +111,22 @@ fn looked(asked: Asked, units: Units) -> Result<Look, String> {
     let panel = asked.panel.laid();
     panel.check().map_err(|error| error.to_string())?;
     let materials = panel.materials();
-    let picture =
-        data_url(&materials, panel.moves.len(), asked.dpi).map_err(|error| error.to_string())?;
+    let picture = data_url(&materials, panel.moves.len(), asked.dpi).map_err(|error| error.to_string())?;
     let reading = Reading::of(&materials);
     let hills = Hills::of(&panel, units);
     let span = panel.span();
     let turned = hills.turned;
     let note = |finding: &Finding| {
-        let remedy = if asked.settled {
-            Remedy::find(&panel, &reading, finding, units)
-        } else {
-            None
-        };
+        let remedy = if asked.settled { Remedy::find(&panel, &reading, finding, units) } else { None };
         FindingNote {
             says: finding.says.clone(),
             figure: figure(finding, units, span),
-            remedy: remedy.map(|remedy| RemedyNote {
-                panel: remedy.apply(&panel),
-                says: remedy.says,
-            }),
+            remedy: remedy.map(|remedy| RemedyNote { panel: remedy.apply(&panel), says: remedy.says }),
         }
     };
     let of_junction = |rule: rosy_core::blend::Rule| {
         use rosy_core::blend::Rule;
-        matches!(
-            rule,
-            Rule::Mud | Rule::DarkBand | Rule::HardEdge | Rule::Gap
-        )
+        matches!(rule, Rule::Mud | Rule::DarkBand | Rule::HardEdge | Rule::Gap)
     };
     let inks = (0..panel.inks.len())
         .map(|ink| InkNote {
@@ -183,25 +168,9 @@ fn looked(asked: Asked, units: Units) -> Result<Look, String> {
             }
         })
         .collect();
-    let settled = if asked.settled {
-        Some(settled(&panel, &reading)?)
-    } else {
-        None
-    };
-    let colours_seen = reading
-        .colours_seen
-        .iter()
-        .map(ToString::to_string)
-        .collect();
-    Ok(Look {
-        picture,
-        hills,
-        inks,
-        junctions,
-        colours_seen,
-        settled,
-        panel: panel.clone(),
-    })
+    let settled = if asked.settled { Some(settled(&panel, &reading)?) } else { None };
+    let colours_seen = reading.colours_seen.iter().map(ToString::to_string).collect();
+    Ok(Look { picture, hills, inks, junctions, colours_seen, settled, panel: panel.clone() })
 }
 
 /// The figure behind a finding, for those who want it.
@@ -209,10 +178,9 @@ fn figure(finding: &Finding, units: Units, span: Length) -> String {
     use rosy_core::blend::Rule;
     let at = finding.at.from.min(span).shown(units);
     match finding.rule {
-        Rule::HardEdge => format!(
-            "ΔE {:.1} in a millimetre; smooth up to {:.1}",
-            finding.figure, finding.limit
-        ),
+        Rule::HardEdge => {
+            format!("ΔE {:.1} in a millimetre; smooth up to {:.1}", finding.figure, finding.limit)
+        }
         Rule::DarkBand => format!(
             "{:.0} L* darker than its darker side; up to {:.0} is not seen",
             finding.figure, finding.limit
@@ -222,10 +190,7 @@ fn figure(finding: &Finding, units: Units, span: Length) -> String {
             100.0 * finding.figure,
             100.0 * finding.limit
         ),
-        Rule::Splotch => format!(
-            "uneven by ΔE {:.1}; up to {:.1} looks even",
-            finding.figure, finding.limit
-        ),
+        Rule::Splotch => format!("uneven by ΔE {:.1}; up to {:.1} looks even", finding.figure, finding.limit),
         Rule::Gap => format!("at {at}"),
         Rule::Overload => format!("at {at}"),
         Rule::Narrow => format!("{:.0} of {:.0} find room", finding.figure, finding.limit),
@@ -234,11 +199,7 @@ fn figure(finding: &Finding, units: Units, span: Length) -> String {
 
 fn ink_says(panel: &Panel, ink: usize, units: Units) -> String {
     let (field, span) = (&panel.blend.fields[ink], panel.span());
-    let passes = if field.veils == 1 {
-        "1 veil".to_owned()
-    } else {
-        format!("{} veils", field.veils)
-    };
+    let passes = if field.veils == 1 { "1 veil".to_owned() } else { format!("{} veils", field.veils) };
     let (from, to) = (panel.blend.direction.from(), panel.blend.direction.to());
     let range = |a: Length, b: Length| format!("{} to {}", a.shown(units).number(), b.shown(units));
     match (
@@ -246,18 +207,14 @@ fn ink_says(panel: &Panel, ink: usize, units: Units) -> String {
         field.ends == span && field.full_to == span,
     ) {
         (true, true) => format!("{passes} over the whole panel"),
-        (true, false) => format!(
-            "{passes} from the {from}, fading from {}",
-            range(field.full_to, field.ends)
-        ),
+        (true, false) => {
+            format!("{passes} from the {from}, fading from {}", range(field.full_to, field.ends))
+        }
         (false, true) => format!(
             "{passes} from the {to}, fading from {} from it",
             range(span - field.full_from, span - field.starts)
         ),
-        (false, false) => format!(
-            "{passes}, full from {}",
-            range(field.full_from, field.full_to)
-        ),
+        (false, false) => format!("{passes}, full from {}", range(field.full_from, field.full_to)),
     }
 }
 
@@ -265,10 +222,7 @@ fn settled(panel: &Panel, reading: &Reading) -> Result<Settled, String> {
     let schools = School::ALL
         .into_iter()
         .map(|school| {
-            let cost = Cost::of(
-                &lay(&panel.blend, &panel.inks, panel.span(), school),
-                &panel.inks,
-            );
+            let cost = Cost::of(&lay(&panel.blend, &panel.inks, panel.span(), school), &panel.inks);
             let risk = match cost.dark_then_light {
                 0 => "no light pad at risk".to_owned(),
                 1 => "a light ink follows a dark one once".to_owned(),
@@ -278,10 +232,8 @@ fn settled(panel: &Panel, reading: &Reading) -> Result<Settled, String> {
                 key: school,
                 words: school.words(),
                 why: school.why(),
-                says: format!(
-                    "{} light passes in {} rounds, {} ink changes, about {} minutes; {risk}",
-                    cost.veils, cost.rounds, cost.changes, cost.minutes
-                ),
+                cost: format!("about {} minutes, {} ink changes", cost.minutes, cost.changes),
+                says: format!("{} light passes in {} rounds; {risk}", cost.veils, cost.rounds),
                 chosen: school == panel.school,
             }
         })
@@ -317,11 +269,7 @@ fn settled(panel: &Panel, reading: &Reading) -> Result<Settled, String> {
             panel: reordered,
         })
     };
-    let order = OrderNote {
-        present: small(panel)?,
-        present_says: joins(reading),
-        other,
-    };
+    let order = OrderNote { present: small(panel)?, present_says: joins(reading), other };
     Ok(Settled { schools, order })
 }
 

@@ -26,18 +26,9 @@ pub struct State {
 
 /// A panel's state.
 pub async fn state(store: &Store, bench: Uuid, id: Uuid) -> Result<State, Problem> {
-    let Kept {
-        value: panel,
-        revision,
-        ..
-    } = store.one::<Panel>(bench, id).await?;
+    let Kept { value: panel, revision, .. } = store.one::<Panel>(bench, id).await?;
     let (undo, redo) = store.undoable(bench, Scope::Panel(id)).await?;
-    Ok(State {
-        panel,
-        revision,
-        undo,
-        redo,
-    })
+    Ok(State { panel, revision, undo, redo })
 }
 
 /// `GET /api/panels/{id}`.
@@ -67,15 +58,7 @@ pub async fn save(
     id: web::Path<Uuid>,
     Document(sent): Document<Save>,
 ) -> Result<HttpResponse, ApiProblem> {
-    keep(
-        &store,
-        caller.visitor.bench.id,
-        *id,
-        sent.revision,
-        &sent.label,
-        sent.panel.laid(),
-    )
-    .await
+    keep(&store, caller.visitor.bench.id, *id, sent.revision, &sent.label, sent.panel.laid()).await
 }
 
 async fn keep(
@@ -86,14 +69,8 @@ async fn keep(
     label: &str,
     panel: Panel,
 ) -> Result<HttpResponse, ApiProblem> {
-    panel
-        .check()
-        .map_err(|error| Problem::Refused(error.to_string()))?;
-    let label: String = label
-        .chars()
-        .filter(|c| !c.is_control())
-        .take(120)
-        .collect();
+    panel.check().map_err(|error| Problem::Refused(error.to_string()))?;
+    let label: String = label.chars().filter(|c| !c.is_control()).take(120).collect();
     match store.save_panel(bench, id, revision, &panel, &label).await? {
         Saved::Kept(_) => Ok(HttpResponse::Ok().json(state(store, bench, id).await?)),
         Saved::Beside { id, name } => Ok(HttpResponse::Conflict().json(json!({
@@ -143,11 +120,7 @@ pub async fn choose_inks(
     let mut inks = Vec::new();
     for choice in &chosen.inks {
         inks.push(match choice {
-            Choice::Place(place) => panel
-                .inks
-                .get(*place)
-                .cloned()
-                .ok_or(Problem::Missing("ink"))?,
+            Choice::Place(place) => panel.inks.get(*place).cloned().ok_or(Problem::Missing("ink"))?,
             Choice::Drawer(ink) => store.one::<Ink>(bench, *ink).await?.value,
         });
     }
@@ -179,11 +152,7 @@ pub async fn redo(
 }
 
 /// `POST /api/panels`: a panel from its JSON file.
-pub async fn read(
-    caller: Caller,
-    store: web::Data<Store>,
-    text: String,
-) -> Result<HttpResponse, ApiProblem> {
+pub async fn read(caller: Caller, store: web::Data<Store>, text: String) -> Result<HttpResponse, ApiProblem> {
     let panel = files::read_panel(&text).map_err(Problem::Refused)?;
     let id = store.add_panel(caller.visitor.bench.id, &panel).await?;
     Ok(HttpResponse::Created().json(json!({ "id": id })))
@@ -195,10 +164,7 @@ pub async fn file(
     store: web::Data<Store>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, ApiProblem> {
-    let panel = store
-        .one::<Panel>(caller.visitor.bench.id, *id)
-        .await?
-        .value;
+    let panel = store.one::<Panel>(caller.visitor.bench.id, *id).await?.value;
     Ok(HttpResponse::Ok()
         .content_type("application/json")
         .insert_header((CONTENT_DISPOSITION, attachment(panel.name.as_str(), "json")))

@@ -38,16 +38,11 @@ pub async fn get(
     id: web::Path<Uuid>,
     asked: web::Query<Asked>,
 ) -> Result<HttpResponse, ApiProblem> {
-    let Kept {
-        value: panel,
-        revision,
-        ..
-    } = store.one::<Panel>(caller.visitor.bench.id, *id).await?;
+    let Kept { value: panel, revision, .. } = store.one::<Panel>(caller.visitor.bench.id, *id).await?;
     let (dpi, after) = (asked.dpi, asked.after.unwrap_or(panel.moves.len()));
     let name = panel.name.to_string();
-    let drawn = web::block(move || {
-        draw(&panel.materials(), after, Size { dpi }).map(|picture| png(&picture, dpi))
-    });
+    let drawn =
+        web::block(move || draw(&panel.materials(), after, Size { dpi }).map(|picture| png(&picture, dpi)));
     let file = drawn
         .await
         .map_err(|error| Problem::Away(error.to_string()))?
@@ -67,18 +62,7 @@ pub async fn get(
 
 /// A file name that every system takes.
 pub fn attachment(name: &str, ending: &str) -> String {
-    let plain: String = name
-        .chars()
-        .map(|c| {
-            if c.is_ascii_alphanumeric() {
-                c.to_ascii_lowercase()
-            } else {
-                '-'
-            }
-        })
-        .collect();
-    format!(
-        "attachment; filename=\"{}.{ending}\"",
-        plain.trim_matches('-')
-    )
+    let plain: String =
+        name.chars().map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' }).collect();
+    format!("attachment; filename=\"{}.{ending}\"", plain.trim_matches('-'))
 }

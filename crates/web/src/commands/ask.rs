@@ -3,8 +3,7 @@
 use std::io::Read;
 
 use rosy_core::ask::{
-    AskError, Junction, JunctionSeen, Order, OrderSeen, Overprint, OverprintSeen, PanelAsked,
-    PanelSeen,
+    AskError, Junction, JunctionSeen, Order, OrderSeen, Overprint, OverprintSeen, PanelAsked, PanelSeen,
 };
 use schemars::{JsonSchema, schema_for};
 use serde::{Serialize, de::DeserializeOwned};
@@ -23,11 +22,7 @@ struct Question {
 
 macro_rules! question {
     ($name:literal, $asked:ty, $seen:ty) => {
-        Question {
-            name: $name,
-            answer: answered::<$asked, $seen>,
-            schema: schemas::<$asked, $seen>,
-        }
+        Question { name: $name, answer: answered::<$asked, $seen>, schema: schemas::<$asked, $seen> }
     };
 }
 
@@ -55,8 +50,8 @@ macro_rules! asked {
 asked!(Overprint => OverprintSeen, Junction => JunctionSeen, Order => OrderSeen, PanelAsked => PanelSeen);
 
 fn answered<A: Asked<S> + DeserializeOwned, S: Serialize>(document: &str) -> Result<Value, String> {
-    let asked: A = serde_json::from_str(document)
-        .map_err(|error| format!("the question cannot be read: {error}"))?;
+    let asked: A =
+        serde_json::from_str(document).map_err(|error| format!("the question cannot be read: {error}"))?;
     let seen = asked.answer().map_err(|error| error.to_string())?;
     serde_json::to_value(seen).map_err(|error| error.to_string())
 }
@@ -66,16 +61,10 @@ fn schemas<A: JsonSchema, S: JsonSchema>() -> Value {
 }
 
 fn find(name: &str) -> Result<&'static Question, String> {
-    QUESTIONS
-        .iter()
-        .find(|question| question.name == name)
-        .ok_or_else(|| {
-            let known: Vec<&str> = QUESTIONS.iter().map(|question| question.name).collect();
-            format!(
-                "there is no question “{name:.40}”: ask one of {}",
-                known.join(", ")
-            )
-        })
+    QUESTIONS.iter().find(|question| question.name == name).ok_or_else(|| {
+        let known: Vec<&str> = QUESTIONS.iter().map(|question| question.name).collect();
+        format!("there is no question “{name:.40}”: ask one of {}", known.join(", "))
+    })
 }
 
 /// Answers a question by name.

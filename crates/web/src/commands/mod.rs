@@ -60,12 +60,7 @@ enum Command {
 pub fn run() -> Result<(), String> {
     match Arguments::parse().command {
         Command::Serve { port, demo } => serve::run(port, demo),
-        Command::Render {
-            panel,
-            output,
-            dpi,
-            after,
-        } => render::run(&panel, &output, dpi, after),
+        Command::Render { panel, output, dpi, after } => render::run(&panel, &output, dpi, after),
         Command::Ask { question, schema } => ask::run(&question, schema),
         Command::Schema => schema::run(),
     }

@@ -24,10 +24,8 @@ pub fn run(panel: &Path, output: &Path, dpi: f64, after: Option<usize>) -> Resul
         None => panel.moves.len(),
         Some(step) => moves_after(&panel, step)?,
     };
-    let picture =
-        draw(&panel.materials(), moves, Size { dpi }).map_err(|error| error.to_string())?;
-    std::fs::write(output, png(&picture, dpi))
-        .map_err(|error| format!("{}: {error}", output.display()))
+    let picture = draw(&panel.materials(), moves, Size { dpi }).map_err(|error| error.to_string())?;
+    std::fs::write(output, png(&picture, dpi)).map_err(|error| format!("{}: {error}", output.display()))
 }
 
 /// How many moves have been made after a step of the run sheet, counted from 1; 0 is before the first.

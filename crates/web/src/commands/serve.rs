@@ -35,19 +35,10 @@ async fn serve(url: &str, port: u16, demo: bool) -> Result<(), String> {
     let store = Store::open(url)
         .await
         .map_err(|error| format!("{error}. Check DATABASE_URL and that PostgreSQL runs."))?;
-    let fresh: String = Key::generate()
-        .master()
-        .iter()
-        .map(|byte| format!("{byte:02x}"))
-        .collect();
-    let key = store
-        .cookie_key(fresh)
-        .await
-        .map_err(|error| error.to_string())?;
+    let fresh: String = Key::generate().master().iter().map(|byte| format!("{byte:02x}")).collect();
+    let key = store.cookie_key(fresh).await.map_err(|error| error.to_string())?;
     let key = Key::from(&unhex(&key));
-    demo::fill(&store, demo)
-        .await
-        .map_err(|error| error.to_string())?;
+    demo::fill(&store, demo).await.map_err(|error| error.to_string())?;
 
     let store = Data::new(store);
     let server = HttpServer::new(move || {
@@ -89,7 +80,5 @@ async fn serve(url: &str, port: u16, demo: bool) -> Result<(), String> {
 }
 
 fn unhex(text: &str) -> Vec<u8> {
-    (0..text.len() / 2)
-        .filter_map(|n| u8::from_str_radix(&text[2 * n..2 * n + 2], 16).ok())
-        .collect()
+    (0..text.len() / 2).filter_map(|n| u8::from_str_radix(&text[2 * n..2 * n + 2], 16).ok()).collect()
 }

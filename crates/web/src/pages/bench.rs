@@ -56,35 +56,15 @@ fn sizes(units: Units) -> Vec<SizeOffered> {
     let tenths = Length::from_tenths_mm;
     let offered = match units {
         Units::Inches => [
-            (
-                eighths * 32,
-                eighths * 42,
-                "for the usual folded card, 1/8 showing all round",
-            ),
-            (
-                eighths * 34,
-                eighths * 44,
-                "the whole front of the usual card",
-            ),
-            (
-                eighths * 36,
-                eighths * 46,
-                "inked over size, to be trimmed to 4 × 5 1/4",
-            ),
+            (eighths * 32, eighths * 42, "for the usual folded card, 1/8 showing all round"),
+            (eighths * 34, eighths * 44, "the whole front of the usual card"),
+            (eighths * 36, eighths * 46, "inked over size, to be trimmed to 4 × 5 1/4"),
             (eighths * 28, eighths * 68, "for a slim card"),
         ],
         Units::Millimetres => [
-            (
-                tenths(990),
-                tenths(1420),
-                "for a folded A6 card, 3 mm showing all round",
-            ),
+            (tenths(990), tenths(1420), "for a folded A6 card, 3 mm showing all round"),
             (tenths(1050), tenths(1480), "the whole front of an A6 card"),
-            (
-                tenths(1120),
-                tenths(1550),
-                "inked over size, to be trimmed to 99 × 142",
-            ),
+            (tenths(1120), tenths(1550), "inked over size, to be trimmed to 99 × 142"),
             (tenths(890), tenths(1990), "for a slim card"),
         ],
     };
@@ -108,10 +88,7 @@ fn next(panel: &Panel, units: Units) -> (String, &'static str) {
     }
     let steps = RunSheet::of(panel, units).steps;
     if let Some(step) = steps.get(panel.done).filter(|_| panel.done > 0) {
-        return (
-            format!("Step {} of {}: {}", panel.done + 1, steps.len(), step.title),
-            "sheet",
-        );
+        return (format!("Step {} of {}: {}", panel.done + 1, steps.len(), step.title), "sheet");
     }
     if panel.done >= steps.len() {
         return ("Done".into(), "sheet");
@@ -120,10 +97,7 @@ fn next(panel: &Panel, units: Units) -> (String, &'static str) {
     match findings.as_slice() {
         [] => (format!("Ready to lay, {} steps", steps.len()), "sheet"),
         [one] => (one.says.clone(), "blend"),
-        [first, rest @ ..] => (
-            format!("{} And {} more to look at.", first.says, rest.len()),
-            "blend",
-        ),
+        [first, rest @ ..] => (format!("{} And {} more to look at.", first.says, rest.len()), "blend"),
     }
 }
 
@@ -132,42 +106,27 @@ async fn bench_page(visitor: &Visitor, store: &Store) -> Result<BenchPage, PageP
     let panels = store.all::<Panel>(visitor.bench.id).await?;
     let panels = panels
         .into_iter()
-        .map(
-            |Kept {
-                 id,
-                 revision,
-                 value: panel,
-                 ..
-             }| {
-                let (next, page) = next(&panel, units);
-                let inks: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
-                // Pictures of one height, sharp on dense screens.
-                let dpi = (400.0 / panel.height.inches()).round().clamp(20.0, 200.0) as u32;
-                Row {
-                    id: id.to_string(),
-                    name: panel.name.to_string(),
-                    size: size(&panel, units),
-                    inks: inks.join(", "),
-                    next,
-                    page,
-                    revision,
-                    dpi,
-                    bare: panel.inks.is_empty(),
-                }
-            },
-        )
+        .map(|Kept { id, revision, value: panel, .. }| {
+            let (next, page) = next(&panel, units);
+            let inks: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
+            // Pictures of one height, sharp on dense screens.
+            let dpi = (400.0 / panel.height.inches()).round().clamp(20.0, 200.0) as u32;
+            Row {
+                id: id.to_string(),
+                name: panel.name.to_string(),
+                size: size(&panel, units),
+                inks: inks.join(", "),
+                next,
+                page,
+                revision,
+                dpi,
+                bare: panel.inks.is_empty(),
+            }
+        })
         .collect();
     let (undo, redo) = store.undoable(visitor.bench.id, Scope::Bench).await?;
     let (frame, sizes) = (Frame::of(visitor), sizes(units));
-    Ok(BenchPage {
-        frame,
-        panels,
-        sizes,
-        undo,
-        redo,
-        wrong: None,
-        written: Default::default(),
-    })
+    Ok(BenchPage { frame, panels, sizes, undo, redo, wrong: None, written: Default::default() })
 }
 
 /// `GET /`.
@@ -183,41 +142,18 @@ pub struct NewPanel {
 }
 
 /// `POST /panels`: makes a bare panel and goes on to its inks.
-pub async fn new_panel(
-    sent: Sent<NewPanel>,
-    store: web::Data<Store>,
-) -> Result<HttpResponse, PageProblem> {
+pub async fn new_panel(sent: Sent<NewPanel>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
     let (visitor, form) = (sent.visitor, sent.form);
     let (bench, units) = (visitor.bench.id, visitor.units());
     let made = async {
-        let side = |text: &str, name: &str| {
-            text.parse_in(units)
-                .map_err(|error| format!("{name}: {error}"))
-        };
+        let side = |text: &str, name: &str| text.parse_in(units).map_err(|error| format!("{name}: {error}"));
         let (width, height) = (side(&form.width, "Width")?, side(&form.height, "Height")?);
-        let panels = store
-            .all::<Panel>(bench)
-            .await
-            .map_err(|error| error.to_string())?;
-        let papers = store
-            .all::<Paper>(bench)
-            .await
-            .map_err(|error| error.to_string())?;
-        let tools = store
-            .all::<Tool>(bench)
-            .await
-            .map_err(|error| error.to_string())?;
-        let paper = papers
-            .into_iter()
-            .next_back()
-            .map_or_else(demo::plain_paper, |kept| kept.value);
-        let tool = tools
-            .into_iter()
-            .next_back()
-            .map_or_else(demo::plain_tool, |kept| kept.value);
-        let name = format!("Panel {}", panels.len() + 1)
-            .parse()
-            .map_err(|_| "no name".to_owned())?;
+        let panels = store.all::<Panel>(bench).await.map_err(|error| error.to_string())?;
+        let papers = store.all::<Paper>(bench).await.map_err(|error| error.to_string())?;
+        let tools = store.all::<Tool>(bench).await.map_err(|error| error.to_string())?;
+        let paper = papers.into_iter().next_back().map_or_else(demo::plain_paper, |kept| kept.value);
+        let tool = tools.into_iter().next_back().map_or_else(demo::plain_tool, |kept| kept.value);
+        let name = format!("Panel {}", panels.len() + 1).parse().map_err(|_| "no name".to_owned())?;
         let panel = Panel::bare(name, width, height, paper, tool, panels.len() as u32 + 1);
         panel.check().map_err(|error| error.to_string())?;
         Ok::<Panel, String>(panel)
@@ -229,11 +165,7 @@ pub async fn new_panel(
         }
         Err(wrong) => {
             let written = (form.width, form.height);
-            refused(&BenchPage {
-                wrong: Some(wrong),
-                written,
-                ..bench_page(&visitor, &store).await?
-            })
+            refused(&BenchPage { wrong: Some(wrong), written, ..bench_page(&visitor, &store).await? })
         }
     }
 }
@@ -249,19 +181,13 @@ pub async fn remove_panel(
 }
 
 /// `POST /undo`.
-pub async fn undo(
-    sent: Sent<Nothing>,
-    store: web::Data<Store>,
-) -> Result<HttpResponse, PageProblem> {
+pub async fn undo(sent: Sent<Nothing>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
     store.undo(sent.visitor.bench.id, Scope::Bench).await?;
     Ok(see("/"))
 }
 
 /// `POST /redo`.
-pub async fn redo(
-    sent: Sent<Nothing>,
-    store: web::Data<Store>,
-) -> Result<HttpResponse, PageProblem> {
+pub async fn redo(sent: Sent<Nothing>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
     store.redo(sent.visitor.bench.id, Scope::Bench).await?;
     Ok(see("/"))
 }
@@ -274,16 +200,10 @@ pub struct UnitsChosen {
 }
 
 /// `POST /units`.
-pub async fn units(
-    sent: Sent<UnitsChosen>,
-    store: web::Data<Store>,
-) -> Result<HttpResponse, PageProblem> {
-    store
-        .set_units(sent.visitor.bench.id, sent.form.units)
-        .await?;
+pub async fn units(sent: Sent<UnitsChosen>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+    store.set_units(sent.visitor.bench.id, sent.form.units).await?;
     // Only to a page of our own.
     let back = sent.form.back;
-    let ours =
-        back.starts_with('/') && !back.starts_with("//") && !back.contains(['\\', '\r', '\n']);
+    let ours = back.starts_with('/') && !back.starts_with("//") && !back.contains(['\\', '\r', '\n']);
     Ok(see(if ours { back.as_str() } else { "/" }))
 }

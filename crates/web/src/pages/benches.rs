@@ -24,13 +24,7 @@ struct BenchesPage {
 
 async fn benches_page(visitor: &Visitor, store: &Store) -> Result<BenchesPage, PageProblem> {
     let (frame, here) = (Frame::of(visitor), visitor.bench.id);
-    Ok(BenchesPage {
-        frame,
-        benches: store.benches().await?,
-        here,
-        wrong: None,
-        written: String::new(),
-    })
+    Ok(BenchesPage { frame, benches: store.benches().await?, here, wrong: None, written: String::new() })
 }
 
 /// `GET /benches`.
@@ -46,10 +40,7 @@ pub struct NewBench {
 }
 
 /// `POST /benches`: sets up a bench with the papers and tools everyone has, and opens it.
-pub async fn add(
-    sent: Sent<NewBench>,
-    store: web::Data<Store>,
-) -> Result<HttpResponse, PageProblem> {
+pub async fn add(sent: Sent<NewBench>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
     let (visitor, form) = (sent.visitor, sent.form);
     match form.name.parse() {
         Ok(name) => {

@@ -38,28 +38,17 @@ pub async fn show(
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let (bench, units) = (visitor.bench.id, visitor.units());
-    let Kept {
-        value: panel,
-        revision,
-        ..
-    } = store.one::<Panel>(bench, *id).await?;
+    let Kept { value: panel, revision, .. } = store.one::<Panel>(bench, *id).await?;
     let directions = Direction::ALL
         .into_iter()
         .map(|direction| {
-            let key = serde_json::to_value(direction)
-                .ok()
-                .and_then(|key| key.as_str().map(str::to_owned));
+            let key = serde_json::to_value(direction).ok().and_then(|key| key.as_str().map(str::to_owned));
             (key.unwrap_or_default(), direction.words())
         })
         .collect();
     page(&BlendPage {
         frame: Frame::of(&visitor),
-        head: PanelHead {
-            id: id.to_string(),
-            name: panel.name.to_string(),
-            revision,
-            here: "blend",
-        },
+        head: PanelHead { id: id.to_string(), name: panel.name.to_string(), revision, here: "blend" },
         few_inks: panel.inks.len() < 2,
         across: say::ruler(panel.width, units),
         down: say::ruler(panel.height, units),

@@ -48,10 +48,7 @@ pub struct CardForm {
 
 impl CardPage {
     fn wrong_with(&self, field: &str) -> Option<&str> {
-        self.wrong
-            .iter()
-            .find(|(known, _)| *known == field)
-            .map(|(_, says)| says.as_str())
+        self.wrong.iter().find(|(known, _)| *known == field).map(|(_, says)| says.as_str())
     }
 }
 
@@ -70,44 +67,16 @@ async fn card_page(
     let panel = kept.value;
     let papers = store.all::<Paper>(bench).await?;
     let tools = store.all::<Tool>(bench).await?;
-    let on_panel = |says: String| Choice {
-        value: AS_IT_IS.into(),
-        says,
-        chosen: true,
-    };
-    let mut paper_choices = vec![on_panel(format!(
-        "{}, {}",
-        panel.paper.name,
-        panel.paper.surface.words()
-    ))];
-    for Kept { id, value, .. } in papers
-        .into_iter()
-        .rev()
-        .filter(|kept| kept.value != panel.paper)
-    {
+    let on_panel = |says: String| Choice { value: AS_IT_IS.into(), says, chosen: true };
+    let mut paper_choices = vec![on_panel(format!("{}, {}", panel.paper.name, panel.paper.surface.words()))];
+    for Kept { id, value, .. } in papers.into_iter().rev().filter(|kept| kept.value != panel.paper) {
         let says = format!("{}, {}", value.name, value.surface.words());
-        paper_choices.push(Choice {
-            value: id.to_string(),
-            says,
-            chosen: false,
-        });
+        paper_choices.push(Choice { value: id.to_string(), says, chosen: false });
     }
-    let mut tool_choices = vec![on_panel(format!(
-        "{}, {}",
-        panel.tool.name,
-        panel.tool.kind.words()
-    ))];
-    for Kept { id, value, .. } in tools
-        .into_iter()
-        .rev()
-        .filter(|kept| kept.value != panel.tool)
-    {
+    let mut tool_choices = vec![on_panel(format!("{}, {}", panel.tool.name, panel.tool.kind.words()))];
+    for Kept { id, value, .. } in tools.into_iter().rev().filter(|kept| kept.value != panel.tool) {
         let says = format!("{}, {}", value.name, value.kind.words());
-        tool_choices.push(Choice {
-            value: id.to_string(),
-            says,
-            chosen: false,
-        });
+        tool_choices.push(Choice { value: id.to_string(), says, chosen: false });
     }
     let form = written.unwrap_or_else(|| CardForm {
         revision: kept.revision,
@@ -154,24 +123,16 @@ fn read(
     units: Units,
 ) -> Result<Panel, Vec<(&'static str, String)>> {
     let mut wrong: Vec<(&'static str, String)> = Vec::new();
-    let name = form
-        .name
-        .parse()
-        .map_err(|error| wrong.push(("name", format!("{error}"))))
-        .ok();
+    let name = form.name.parse().map_err(|error| wrong.push(("name", format!("{error}")))).ok();
     // A length left as it was shown stays exactly what it was, however it is shown.
     let mut side = |field: &'static str, text: &str, was: rosy_core::Length| {
         if text.trim() == was.shown(units).number() {
             return Some(was);
         }
-        text.parse_in(units)
-            .map_err(|error| wrong.push((field, error.to_string())))
-            .ok()
+        text.parse_in(units).map_err(|error| wrong.push((field, error.to_string()))).ok()
     };
-    let (width, height) = (
-        side("width", &form.width, panel.width),
-        side("height", &form.height, panel.height),
-    );
+    let (width, height) =
+        (side("width", &form.width, panel.width), side("height", &form.height, panel.height));
     let (Some(name), Some(width), Some(height)) = (name, width, height) else {
         return Err(wrong);
     };
@@ -181,9 +142,7 @@ fn read(
     changed.tool = tool.unwrap_or(changed.tool);
     match changed.check() {
         Ok(()) => Ok(changed),
-        Err(error @ rosy_core::panel::PanelError::Side { side, .. }) => {
-            Err(vec![(side, error.to_string())])
-        }
+        Err(error @ rosy_core::panel::PanelError::Side { side, .. }) => Err(vec![(side, error.to_string())]),
         Err(error) => Err(vec![("name", error.to_string())]),
     }
 }
@@ -206,10 +165,7 @@ pub async fn save(
         Err(_) => None,
     };
     match read(&form, &kept.value, paper, tool, visitor.units()) {
-        Ok(panel) => match store
-            .save_panel(bench, *id, form.revision, &panel, "change the card")
-            .await?
-        {
+        Ok(panel) => match store.save_panel(bench, *id, form.revision, &panel, "change the card").await? {
             Saved::Kept(_) => Ok(see(format!("/panels/{id}/card"))),
             Saved::Beside { id, .. } => Ok(see(format!("/panels/{id}/card"))),
         },

@@ -13,18 +13,8 @@ use crate::say::veil_strip;
 use crate::visitor::{Nothing, Sent, Visitor};
 
 /// Families in the order they lie in the drawer.
-const FAMILIES: [&str; 10] = [
-    "pinks",
-    "reds",
-    "oranges",
-    "yellows",
-    "greens",
-    "sea greens",
-    "blues",
-    "violets",
-    "browns",
-    "neutrals",
-];
+const FAMILIES: [&str; 10] =
+    ["pinks", "reds", "oranges", "yellows", "greens", "sea greens", "blues", "violets", "browns", "neutrals"];
 
 /// The inks of one family.
 pub struct Shelf {
@@ -50,10 +40,8 @@ pub struct Row {
 
 /// Inks by family, each from light to dark.
 pub fn shelves(inks: Vec<Kept<Ink>>) -> Vec<Shelf> {
-    let mut inks: Vec<(&'static str, Kept<Ink>)> = inks
-        .into_iter()
-        .map(|kept| (kept.value.family(), kept))
-        .collect();
+    let mut inks: Vec<(&'static str, Kept<Ink>)> =
+        inks.into_iter().map(|kept| (kept.value.family(), kept)).collect();
     inks.sort_by(|(_, a), (_, b)| b.value.lab().l.total_cmp(&a.value.lab().l));
     FAMILIES
         .into_iter()
@@ -91,21 +79,15 @@ struct DrawerPage {
 pub async fn show(visitor: Visitor, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
     let bench = visitor.bench.id;
     let inks = store.all::<Ink>(bench).await?;
-    let papers =
-        store
-            .all::<Paper>(bench)
-            .await?
-            .into_iter()
-            .rev()
-            .map(|Kept { value: paper, .. }| {
-                let colour = paper.lab().on_screen(Default::default()).0.to_string();
-                let says = format!(
-                    "{}, {} thick",
-                    paper.surface.words(),
-                    paper.thickness.shown(rosy_core::Units::Millimetres)
-                );
-                (paper.name.to_string(), says, colour)
-            });
+    let papers = store.all::<Paper>(bench).await?.into_iter().rev().map(|Kept { value: paper, .. }| {
+        let colour = paper.lab().on_screen(Default::default()).0.to_string();
+        let says = format!(
+            "{}, {} thick",
+            paper.surface.words(),
+            paper.thickness.shown(rosy_core::Units::Millimetres)
+        );
+        (paper.name.to_string(), says, colour)
+    });
     let tools = store.all::<Tool>(bench).await?.into_iter().rev();
     let (undo, redo) = store.undoable(bench, Scope::Drawer).await?;
     page(&DrawerPage {
@@ -113,39 +95,27 @@ pub async fn show(visitor: Visitor, store: web::Data<Store>) -> Result<HttpRespo
         count: inks.len(),
         shelves: shelves(inks),
         papers: papers.collect(),
-        tools: tools
-            .map(|Kept { value: tool, .. }| (tool.name.to_string(), tool.kind.words()))
-            .collect(),
+        tools: tools.map(|Kept { value: tool, .. }| (tool.name.to_string(), tool.kind.words())).collect(),
         undo,
         redo,
     })
 }
 
 /// `POST /drawer/undo`.
-pub async fn undo(
-    sent: Sent<Nothing>,
-    store: web::Data<Store>,
-) -> Result<HttpResponse, PageProblem> {
+pub async fn undo(sent: Sent<Nothing>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
     store.undo(sent.visitor.bench.id, Scope::Drawer).await?;
     Ok(see("/drawer"))
 }
 
 /// `POST /drawer/redo`.
-pub async fn redo(
-    sent: Sent<Nothing>,
-    store: web::Data<Store>,
-) -> Result<HttpResponse, PageProblem> {
+pub async fn redo(sent: Sent<Nothing>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
     store.redo(sent.visitor.bench.id, Scope::Drawer).await?;
     Ok(see("/drawer"))
 }
 
 async fn inks(visitor: &Visitor, store: &Store) -> Result<Vec<Ink>, PageProblem> {
-    let mut inks: Vec<Ink> = store
-        .all::<Ink>(visitor.bench.id)
-        .await?
-        .into_iter()
-        .map(|kept| kept.value)
-        .collect();
+    let mut inks: Vec<Ink> =
+        store.all::<Ink>(visitor.bench.id).await?.into_iter().map(|kept| kept.value).collect();
     inks.sort_by(|a, b| a.name.cmp(&b.name));
     Ok(inks)
 }

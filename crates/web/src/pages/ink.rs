@@ -60,10 +60,7 @@ impl InkForm {
     fn read(&self) -> Result<Ink, (String, String)> {
         ink_from(|field| self.text(field).trim()).map_err(|says| {
             const FIELDS: [&str; 5] = ["name", "kind", "colour", "one_veil", "full_veils"];
-            match says
-                .split_once(": ")
-                .filter(|(field, _)| FIELDS.contains(field))
-            {
+            match says.split_once(": ").filter(|(field, _)| FIELDS.contains(field)) {
                 Some((field, says)) => (field.to_owned(), says.to_owned()),
                 None if says.contains("light passes") => ("full_veils".into(), says),
                 None if says.contains("one light pass") => ("one_veil".into(), says),
@@ -75,18 +72,10 @@ impl InkForm {
 
 impl InkPage {
     fn wrong_with(&self, field: &str) -> Option<&str> {
-        self.wrong
-            .as_ref()
-            .filter(|(known, _)| known == field)
-            .map(|(_, says)| says.as_str())
+        self.wrong.as_ref().filter(|(known, _)| known == field).map(|(_, says)| says.as_str())
     }
 
-    fn of(
-        visitor: &Visitor,
-        id: Option<Uuid>,
-        form: InkForm,
-        wrong: Option<(String, String)>,
-    ) -> InkPage {
+    fn of(visitor: &Visitor, id: Option<Uuid>, form: InkForm, wrong: Option<(String, String)>) -> InkPage {
         let strip = form.read().ok().map(|ink| veil_strip(&ink, "strip"));
         InkPage {
             frame: Frame::of(visitor),
@@ -101,11 +90,7 @@ impl InkPage {
 
 /// `GET /drawer/inks/new`.
 pub async fn blank(visitor: Visitor) -> Result<HttpResponse, PageProblem> {
-    let form = InkForm {
-        kind: "dye".into(),
-        full_veils: "7".into(),
-        ..InkForm::default()
-    };
+    let form = InkForm { kind: "dye".into(), full_veils: "7".into(), ..InkForm::default() };
     page(&InkPage::of(&visitor, None, form, None))
 }
 
@@ -116,31 +101,16 @@ pub async fn show(
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let kept = store.one::<Ink>(visitor.bench.id, *id).await?;
-    page(&InkPage::of(
-        &visitor,
-        Some(*id),
-        InkForm::of(&kept.value),
-        None,
-    ))
+    page(&InkPage::of(&visitor, Some(*id), InkForm::of(&kept.value), None))
 }
 
 /// `POST /drawer/inks`.
-pub async fn add(
-    sent: Sent<InkForm>,
-    store: web::Data<Store>,
-) -> Result<HttpResponse, PageProblem> {
+pub async fn add(sent: Sent<InkForm>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
     let (visitor, form) = (sent.visitor, sent.form);
     match form.read() {
         Ok(ink) => {
             let change = vec![Change::add(Uuid::now_v7(), &ink)?];
-            store
-                .change(
-                    visitor.bench.id,
-                    Scope::Drawer,
-                    &format!("add {}", ink.name),
-                    change,
-                )
-                .await?;
+            store.change(visitor.bench.id, Scope::Drawer, &format!("add {}", ink.name), change).await?;
             Ok(see("/drawer"))
         }
         Err(wrong) => refused(&InkPage::of(&visitor, None, form, Some(wrong))),
@@ -160,14 +130,7 @@ pub async fn save(
             let Kept { value: before, .. } = store.one::<Ink>(bench, *id).await?;
             if before != ink {
                 let change = vec![Change::replace(*id, &before, &ink)?];
-                store
-                    .change(
-                        bench,
-                        Scope::Drawer,
-                        &format!("change {}", before.name),
-                        change,
-                    )
-                    .await?;
+                store.change(bench, Scope::Drawer, &format!("change {}", before.name), change).await?;
             }
             Ok(see("/drawer"))
         }
@@ -184,13 +147,6 @@ pub async fn remove(
     let bench = sent.visitor.bench.id;
     let Kept { value: ink, .. } = store.one::<Ink>(bench, *id).await?;
     let change = vec![Change::remove(*id, &ink)?];
-    store
-        .change(
-            bench,
-            Scope::Drawer,
-            &format!("remove {}", ink.name),
-            change,
-        )
-        .await?;
+    store.change(bench, Scope::Drawer, &format!("remove {}", ink.name), change).await?;
     Ok(see("/drawer"))
 }

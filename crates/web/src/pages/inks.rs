@@ -31,23 +31,9 @@ pub async fn show(
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let bench = visitor.bench.id;
-    let Kept {
-        value: panel,
-        revision,
-        ..
-    } = store.one::<Panel>(bench, *id).await?;
+    let Kept { value: panel, revision, .. } = store.one::<Panel>(bench, *id).await?;
     let inks = store.all::<Ink>(bench).await?;
-    let head = PanelHead {
-        id: id.to_string(),
-        name: panel.name.to_string(),
-        revision,
-        here: "inks",
-    };
+    let head = PanelHead { id: id.to_string(), name: panel.name.to_string(), revision, here: "inks" };
     let state = say::json_in_page(&state(&store, bench, *id).await?);
-    page(&InksPage {
-        frame: Frame::of(&visitor),
-        head,
-        shelves: shelves(inks),
-        state,
-    })
+    page(&InksPage { frame: Frame::of(&visitor), head, shelves: shelves(inks), state })
 }

@@ -32,11 +32,7 @@ pub struct Frame {
 impl Frame {
     /// For a visitor.
     pub fn of(visitor: &Visitor) -> Frame {
-        Frame {
-            bench: visitor.bench.name.clone(),
-            token: visitor.token.clone(),
-            units: visitor.units(),
-        }
+        Frame { bench: visitor.bench.name.clone(), token: visitor.token.clone(), units: visitor.units() }
     }
 
     /// Whether lengths are inches.
@@ -69,29 +65,19 @@ pub struct PanelHead {
 
 /// A bench's and its frame's answer.
 fn page(template: &impl Template) -> Result<HttpResponse, PageProblem> {
-    let body = template
-        .render()
-        .map_err(|error| Problem::Away(error.to_string()))?;
-    Ok(HttpResponse::Ok()
-        .content_type(ContentType::html())
-        .body(body))
+    let body = template.render().map_err(|error| Problem::Away(error.to_string()))?;
+    Ok(HttpResponse::Ok().content_type(ContentType::html()).body(body))
 }
 
 /// A page that says what was wrong with what was sent.
 fn refused(template: &impl Template) -> Result<HttpResponse, PageProblem> {
-    let body = template
-        .render()
-        .map_err(|error| Problem::Away(error.to_string()))?;
-    Ok(HttpResponse::UnprocessableEntity()
-        .content_type(ContentType::html())
-        .body(body))
+    let body = template.render().map_err(|error| Problem::Away(error.to_string()))?;
+    Ok(HttpResponse::UnprocessableEntity().content_type(ContentType::html()).body(body))
 }
 
 /// On to another page.
 fn see(address: impl AsRef<str>) -> HttpResponse {
-    HttpResponse::SeeOther()
-        .insert_header((LOCATION, address.as_ref()))
-        .finish()
+    HttpResponse::SeeOther().insert_header((LOCATION, address.as_ref())).finish()
 }
 
 /// No route has this address.
@@ -101,9 +87,5 @@ pub async fn nothing_here() -> Result<HttpResponse, PageProblem> {
 
 /// The size of a panel as it is read.
 fn size(panel: &Panel, units: Units) -> String {
-    format!(
-        "{} × {}",
-        panel.width.shown(units).number(),
-        panel.height.shown(units)
-    )
+    format!("{} × {}", panel.width.shown(units).number(), panel.height.shown(units))
 }

@@ -32,9 +32,7 @@ struct SheetPage {
 
 impl SheetPage {
     fn colour_of(&self, step: &Step) -> Option<&str> {
-        step.ink
-            .and_then(|ink| self.inks.get(ink))
-            .map(|(_, colour)| colour.as_str())
+        step.ink.and_then(|ink| self.inks.get(ink)).map(|(_, colour)| colour.as_str())
     }
 }
 
@@ -45,31 +43,18 @@ pub async fn show(
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let (bench, units) = (visitor.bench.id, visitor.units());
-    let Kept {
-        value: panel,
-        revision,
-        ..
-    } = store.one::<Panel>(bench, *id).await?;
+    let Kept { value: panel, revision, .. } = store.one::<Panel>(bench, *id).await?;
     let colour = |ink: &rosy_core::ink::Ink| ink.lab().on_screen(Default::default()).0.to_string();
     page(&SheetPage {
         frame: Frame::of(&visitor),
-        head: PanelHead {
-            id: id.to_string(),
-            name: panel.name.to_string(),
-            revision,
-            here: "sheet",
-        },
+        head: PanelHead { id: id.to_string(), name: panel.name.to_string(), revision, here: "sheet" },
         few_inks: panel.inks.len() < 2,
         sheet: RunSheet::of(&panel, units),
         school: panel.school.words(),
         size: size(&panel, units),
         paper: panel.paper.name.to_string(),
         tool: panel.tool.name.to_string(),
-        inks: panel
-            .inks
-            .iter()
-            .map(|ink| (format!("{}, {}", ink.name, ink.kind), colour(ink)))
-            .collect(),
+        inks: panel.inks.iter().map(|ink| (format!("{}, {}", ink.name, ink.kind), colour(ink))).collect(),
         dpi: (260.0 / panel.height.inches()).round().clamp(20.0, 120.0) as u32,
         state: say::json_in_page(&state(&store, bench, *id).await?),
     })

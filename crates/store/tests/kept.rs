@@ -1,0 +1,138 @@
+//! What is kept stays kept: undo and redo, several tabs, one owner apart from another.
+
+use rosy_core::colour::Colour;
+use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::{Length, Panel, Units};
+use rosy_store::{Bench, Change, Kept, Saved, Scope, Store, StoreError};
+use sea_orm::{ConnectionTrait, Database};
+use uuid::Uuid;
+
+async fn store(name: &str) -> (Store, Bench) {
+    let server =
+        std::env::var("DATABASE_URL").expect("DATABASE_URL is not set: run the suite with ./rosy test");
+    let name = format!("kept_{}_{name}", std::process::id());
+    let connection = Database::connect(&server).await.unwrap();
+    connection.execute_unprepared(&format!("CREATE DATABASE {name}")).await.unwrap();
+    let (before, _) = server.rsplit_once('/').unwrap();
+    let store = Store::open(&format!("{before}/{name}")).await.unwrap();
+    let bench = store.add_bench(&"Kite-day bench".parse().unwrap(), Units::Inches).await.unwrap();
+    (store, bench)
+}
+
+fn ink(name: &str) -> Ink {
+    let colour = Colour::Lab([57.25, 56.0, -4.5].into());
+    Ink { name: name.parse().unwrap(), kind: Kind::Dye, colour, one_veil: None, full_veils: 7 }
+}
+
+fn panel() -> Panel {
+    let paper = Paper {
+        name: "Slack Water".parse().unwrap(),
+        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
+        surface: Surface::VerySmooth,
+        thickness: Length::from_tenths_mm(3),
+    };
+    let tool = Tool { name: "Dome".parse().unwrap(), kind: ToolKind::Brush };
+    let (width, height) = (Length::from_inches(4), Length::from_inches(5));
+    Panel::bare("Ebb at six".parse().unwrap(), width, height, paper, tool, 1)
+        .with_inks(vec![ink("Cockle"), ink("Thrift")], Units::Inches)
+}
+
+fn renamed(panel: &Panel, name: &str) -> Panel {
+    Panel { name: name.parse().unwrap(), ..panel.clone() }
+}
+
+#[tokio::test]
+async fn a_panel_comes_back_as_it_was_kept() {
+    let (store, bench) = store("back").await;
+    let id = store.add_panel(bench.id, &panel()).await.unwrap();
+    let kept: Kept<Panel> = store.one(bench.id, id).await.unwrap();
+    assert_eq!((kept.value, kept.revision), (panel(), 1));
+}
+
+#[tokio::test]
+async fn undo_walks_back_and_redo_forth_until_something_new_is_done() {
+    let (store, bench) = store("undo").await;
+    let id = store.add_panel(bench.id, &panel()).await.unwrap();
+    let scope = Scope::Panel(id);
+    for (revision, name) in [(1, "One"), (2, "Two"), (3, "Three")] {
+        let saved = store.save_panel(bench.id, id, revision, &renamed(&panel(), name), name).await.unwrap();
+        assert_eq!(saved, Saved::Kept(revision + 1));
+    }
+    let name = async || store.one::<Panel>(bench.id, id).await.unwrap().value.name.to_string();
+    assert_eq!(store.undo(bench.id, scope).await.unwrap().as_deref(), Some("Three"));
+    assert_eq!(store.undo(bench.id, scope).await.unwrap().as_deref(), Some("Two"));
+    assert_eq!(name().await, "One");
+    assert_eq!(store.redo(bench.id, scope).await.unwrap().as_deref(), Some("Two"));
+    assert_eq!(name().await, "Two");
+    let revision = store.one::<Panel>(bench.id, id).await.unwrap().revision;
+    store.save_panel(bench.id, id, revision, &renamed(&panel(), "Other"), "Other").await.unwrap();
+    assert_eq!(store.undoable(bench.id, scope).await.unwrap(), (Some("Other".into()), None));
+    assert_eq!(store.redo(bench.id, scope).await.unwrap(), None);
+}
+
+#[tokio::test]
+async fn the_later_of_two_tabs_is_kept_beside_the_first() {
+    let (store, bench) = store("tabs").await;
+    let id = store.add_panel(bench.id, &panel()).await.unwrap();
+    store.save_panel(bench.id, id, 1, &renamed(&panel(), "First tab"), "x").await.unwrap();
+    let saved = store.save_panel(bench.id, id, 1, &renamed(&panel(), &"n".repeat(80)), "y").await.unwrap();
+    let Saved::Beside { id: beside, name } = saved else { panic!("{saved:?}") };
+    assert!(name.ends_with("(other tab)") && name.len() == 80);
+    assert_eq!(store.one::<Panel>(bench.id, id).await.unwrap().value.name.as_str(), "First tab");
+    assert_eq!(store.one::<Panel>(bench.id, beside).await.unwrap().value.name.as_str(), name);
+}
+
+#[tokio::test]
+async fn many_tabs_at_once_lose_none_of_their_work() {
+    let (store, bench) = store("race").await;
+    let id = store.add_panel(bench.id, &panel()).await.unwrap();
+    let tabs = (0..6).map(|tab| {
+        let store = store.clone();
+        tokio::spawn(async move {
+            store.save_panel(bench.id, id, 1, &renamed(&panel(), &format!("Tab {tab}")), "x").await.unwrap()
+        })
+    });
+    let mut kept = 0;
+    for tab in tabs.collect::<Vec<_>>() {
+        kept += usize::from(matches!(tab.await.unwrap(), Saved::Kept(_)));
+    }
+    let names: Vec<String> =
+        store.all::<Panel>(bench.id).await.unwrap().iter().map(|p| p.value.name.to_string()).collect();
+    assert_eq!((kept, names.len()), (1, 6));
+    for tab in 0..6 {
+        assert!(names.iter().any(|name| name.starts_with(&format!("Tab {tab}"))), "{names:?}");
+    }
+}
+
+#[tokio::test]
+async fn a_removal_is_undone_and_a_change_behind_undos_back_is_not_lost() {
+    let (store, bench) = store("removal").await;
+    let id = Uuid::now_v7();
+    let (old, new) = (ink("Cockle"), ink("Cockle, new pad"));
+    let change = |change| store.change(bench.id, Scope::Drawer, "x", vec![change]);
+    change(Change::add(id, &old).unwrap()).await.unwrap();
+    change(Change::remove(id, &old).unwrap()).await.unwrap();
+    assert!(store.all::<Ink>(bench.id).await.unwrap().is_empty());
+    store.undo(bench.id, Scope::Drawer).await.unwrap();
+    assert_eq!(store.one::<Ink>(bench.id, id).await.unwrap().value, old);
+
+    // Changed through another scope: taking back the adding would lose that change.
+    store.change(bench.id, Scope::Bench, "y", vec![Change::replace(id, &old, &new).unwrap()]).await.unwrap();
+    let refused = store.undo(bench.id, Scope::Drawer).await;
+    assert!(matches!(refused, Err(StoreError::ChangedSince(_))), "{refused:?}");
+    assert_eq!(store.one::<Ink>(bench.id, id).await.unwrap().value, new);
+}
+
+#[tokio::test]
+async fn one_bench_cannot_reach_anothers_things() {
+    let (store, bench) = store("owners").await;
+    let other = store.add_bench(&"Tea hut".parse().unwrap(), Units::Millimetres).await.unwrap();
+    let id = store.add_panel(bench.id, &panel()).await.unwrap();
+    assert!(matches!(store.one::<Panel>(other.id, id).await, Err(StoreError::Missing("panel"))));
+    assert!(matches!(store.remove_panel(other.id, id).await, Err(StoreError::Missing("panel"))));
+    assert!(store.save_panel(other.id, id, 1, &panel(), "x").await.is_err());
+    assert!(store.all::<Panel>(other.id).await.unwrap().is_empty());
+    assert_eq!(store.undo(other.id, Scope::Panel(id)).await.unwrap(), None);
+    // A panel is not an ink.
+    assert!(matches!(store.one::<Ink>(bench.id, id).await, Err(StoreError::Missing("ink"))));
+}

@@ -1,0 +1,139 @@
+//! The command line: questions, schemas, pictures, and what it says when it cannot.
+
+use std::io::Write;
+use std::process::{Command, Output, Stdio};
+
+use serde_json::{Value, json};
+
+fn rosy(arguments: &[&str], input: &str) -> Output {
+    let mut program = Command::new(env!("CARGO_BIN_EXE_rosy-veil"))
+        .args(arguments)
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .expect("the program starts");
+    // A program that refuses its arguments does not wait for its input.
+    let _ = program.stdin.take().expect("its input is piped").write_all(input.as_bytes());
+    program.wait_with_output().expect("the program ends")
+}
+
+fn ask(question: &str, asked: &Value) -> Value {
+    let output = rosy(&["ask", question], &asked.to_string());
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    serde_json::from_slice(&output.stdout).expect("one JSON document")
+}
+
+fn refused(arguments: &[&str], input: &str) -> String {
+    let output = rosy(arguments, input);
+    assert!(!output.status.success() && output.stdout.is_empty());
+    String::from_utf8(output.stderr).expect("a message")
+}
+
+fn lab(l: f64, a: f64, b: f64) -> Value {
+    json!({ "colour": { "lab": [l, a, b] } })
+}
+
+#[test]
+fn an_overprint_of_one_swatch_is_the_swatch() {
+    let seen = ask(
+        "overprint",
+        &json!({
+            "illuminant": "D50",
+            "paper": { "lab": [95.7, 0.6, -2.3] },
+            "films": [{ "colour": { "lab": [55.0, 59.5, -4.0] }, "kind": "dye", "amount": 1.0 }],
+        }),
+    );
+    for (found, given) in seen["lab"].as_array().unwrap().iter().zip([55.0, 59.5, -4.0]) {
+        assert!((found.as_f64().unwrap() - given).abs() < 0.2, "{seen}");
+    }
+    assert!(seen["srgb"].as_str().unwrap().starts_with('#') && seen["in_gamut"].is_boolean());
+}
+
+#[test]
+fn the_best_order_is_never_worse_than_the_one_given() {
+    let inks = [lab(66.0, 42.0, 60.0), lab(52.0, -15.0, -42.0), lab(84.0, 4.0, 70.0), lab(56.0, 58.0, -6.0)];
+    let seen = ask("order", &json!({ "inks": inks }));
+    let mut sequence: Vec<u64> =
+        seen["sequence"].as_array().unwrap().iter().filter_map(Value::as_u64).collect();
+    assert!(seen["score"].as_f64() <= seen["score_as_given"].as_f64(), "{seen}");
+    assert_eq!(seen["junctions"].as_array().unwrap().len(), 3);
+    sequence.sort_unstable();
+    assert_eq!(sequence, [0, 1, 2, 3]);
+}
+
+#[test]
+fn questions_that_cannot_be_answered_say_why() {
+    for (question, asked, says) in [
+        ("weather", "{}", "there is no question"),
+        ("junction", "{}", "missing field `inks`"),
+        ("junction", "not json", "cannot be read"),
+        ("order", r#"{"inks":[]}"#, "give 1 to 12"),
+        ("overprint", r#"{"films":[{"colour":{"lab":[150,0,0]}}]}"#, "film 1: Lab 150"),
+        ("overprint", r#"{"films":[{"colour":{"lab":[50,0,0]},"amount":-1}]}"#, "amount -1 cannot be laid"),
+        ("overprint", r#"{"films":[{"colour":{"srgb":"pink"}}]}"#, "is not a colour"),
+    ] {
+        let said = refused(&["ask", question], asked);
+        assert!(said.contains(says), "{question}: {said}");
+    }
+}
+
+#[test]
+fn every_question_prints_both_schemas() {
+    for question in ["overprint", "junction", "order", "panel"] {
+        let output = rosy(&["ask", question, "--schema"], "");
+        let schemas: Value = serde_json::from_slice(&output.stdout).expect("JSON");
+        assert!(schemas["question"]["$schema"].is_string() && schemas["answer"]["$schema"].is_string());
+    }
+}
+
+#[test]
+fn a_rendered_panel_knows_its_size() {
+    let folder = std::env::temp_dir().join(format!("rosy-render-{}", std::process::id()));
+    std::fs::create_dir_all(&folder).unwrap();
+    let file = folder.join("panel.png");
+    let file = file.to_str().unwrap();
+    let panel = json!({
+        "version": 1, "name": "Ebb at six", "width": "4 in", "height": "5 1/4 in",
+        "paper": { "name": "White", "colour": { "srgb": "#f6f5f2" }, "thickness": "0.3 mm" },
+        "tool": { "name": "Dome" },
+        "inks": [{ "name": "Cockle", "colour": { "lab": [57, 56, -4] } }],
+        "blend": { "zone": "1/4 in", "fields": [
+            { "veils": 5, "starts": "0 in", "full_from": "0 in", "full_to": "2 in", "ends": "5 in" }] },
+        "moves": [{ "ink": 0, "purpose": "lay", "round": 1, "veils": [{ "from": "0 in", "to": "3 in" }] }],
+    });
+    let text = panel.to_string();
+    let output = rosy(&["render", "-", "-o", file, "--dpi", "100"], &text);
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    let read = |file: &str| {
+        let bytes = std::io::BufReader::new(std::fs::File::open(file).unwrap());
+        let mut reader = png::Decoder::new(bytes).read_info().unwrap();
+        let mut pixels = vec![0; reader.output_buffer_size().unwrap()];
+        reader.next_frame(&mut pixels).unwrap();
+        let info = reader.info();
+        let dims = info.pixel_dims.expect("a physical size");
+        ((info.width, info.height), (dims.xppu, dims.yppu), pixels)
+    };
+    let (size, per_metre, laid) = read(file);
+    assert_eq!((size, per_metre), ((400, 525), (3937, 3937)));
+    assert!(rosy(&["render", "-", "-o", file, "--dpi", "100", "--after", "1"], &text).status.success());
+    let (_, _, bare) = read(file);
+    assert_ne!(laid, bare, "after the first step, the cut, the card is bare");
+
+    assert!(refused(&["render", "-", "-o", file, "--after", "99"], &text).contains("there is no step 99"));
+    assert!(refused(&["render", "-", "-o", file, "--dpi", "0"], &text).contains("ask for 5 to 1200"));
+    let newer = text.replace("\"version\":1", "\"version\":2");
+    assert!(refused(&["render", "-", "-o", file], &newer).contains("newer Rosy Veil"));
+    assert!(refused(&["render", "no-such-file.json", "-o", file], "").contains("no-such-file.json"));
+    std::fs::remove_dir_all(folder).unwrap();
+}
+
+#[test]
+fn serving_without_a_database_says_what_to_do() {
+    let output = Command::new(env!("CARGO_BIN_EXE_rosy-veil"))
+        .arg("serve")
+        .env_remove("DATABASE_URL")
+        .output()
+        .unwrap();
+    assert!(String::from_utf8_lossy(&output.stderr).contains("set DATABASE_URL"));
+}

@@ -1,0 +1,249 @@
+//! A desk to test at: the program on a database and port of its own, and a browser in front of it.
+
+#![allow(dead_code)]
+
+use std::io::{BufRead, BufReader, Read, Write};
+use std::net::TcpStream;
+use std::process::{Child, Command, Stdio};
+use std::sync::atomic::{AtomicU32, Ordering};
+use std::time::Duration;
+
+use fantoccini::elements::Element;
+use fantoccini::key::Key;
+use fantoccini::{Client, ClientBuilder, Locator};
+use hyper_util::client::legacy::connect::HttpConnector;
+use sea_orm::{ConnectionTrait, Database};
+use serde_json::{Value, json};
+
+/// How long a page may take to show what is waited for.
+const PATIENCE: Duration = Duration::from_secs(20);
+
+static DESKS: AtomicU32 = AtomicU32::new(0);
+
+fn from_script(variable: &str) -> String {
+    std::env::var(variable)
+        .unwrap_or_else(|_| panic!("{variable} is not set: run the suite with ./rosy test"))
+}
+
+/// The program, running on an empty database of its own.
+pub struct Desk {
+    program: Child,
+    /// Its port on 127.0.0.1.
+    pub port: u16,
+    database: String,
+    demo: bool,
+}
+
+impl Desk {
+    /// Sets up the program, with the demo bench or an empty one.
+    pub async fn new(demo: bool) -> Desk {
+        let number = DESKS.fetch_add(1, Ordering::Relaxed);
+        let name = format!("desk_{}_{number}", std::process::id());
+        let server = from_script("DATABASE_URL");
+        let connection = Database::connect(&server).await.expect("the throwaway database");
+        connection
+            .execute_unprepared(&format!("CREATE DATABASE {name}"))
+            .await
+            .expect("a database of its own");
+        let (before, _) = server.rsplit_once('/').expect("an address ending in a database");
+        let database = format!("{before}/{name}");
+        let (program, port) = start(&database, 0, demo);
+        Desk { program, port, database, demo }
+    }
+
+    pub fn address(&self, path: &str) -> String {
+        format!("http://127.0.0.1:{}{path}", self.port)
+    }
+
+    /// Kills the program as a power cut would.
+    pub fn kill(&mut self) {
+        self.program.kill().expect("the program runs");
+        self.program.wait().expect("the program ends");
+    }
+
+    /// Starts it again where it was.
+    pub fn start_again(&mut self) {
+        (self.program, self.port) = start(&self.database, self.port, self.demo);
+    }
+
+    /// Stops the program's database, or lets it answer again.
+    pub async fn database_answers(&self, answers: bool) {
+        let connection =
+            Database::connect(from_script("DATABASE_URL")).await.expect("the throwaway database");
+        let (_, name) = self.database.rsplit_once('/').expect("an address ending in a database");
+        for sql in [
+            format!("ALTER DATABASE {name} ALLOW_CONNECTIONS {answers}"),
+            format!("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '{name}'"),
+        ] {
+            connection.execute_unprepared(&sql).await.expect("the throwaway cluster obeys");
+        }
+    }
+
+    /// Sends a request without a browser: status, headers and body.
+    pub fn send(
+        &self,
+        method: &str,
+        path: &str,
+        headers: &[(&str, &str)],
+        body: &str,
+    ) -> (u16, String, String) {
+        let mut stream = TcpStream::connect(("127.0.0.1", self.port)).expect("the program listens");
+        let mut request = format!(
+            "{method} {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\nContent-Length: {}\r\n",
+            body.len()
+        );
+        for (name, value) in headers {
+            request.push_str(&format!("{name}: {value}\r\n"));
+        }
+        request.push_str("\r\n");
+        request.push_str(body);
+        stream.write_all(request.as_bytes()).expect("the request is sent");
+        let mut answer = Vec::new();
+        stream.read_to_end(&mut answer).expect("the program answers");
+        let answer = String::from_utf8_lossy(&answer).into_owned();
+        let (head, body) = answer.split_once("\r\n\r\n").expect("a head and a body");
+        let status = head.split(' ').nth(1).and_then(|code| code.parse().ok()).expect("a status");
+        (status, head.to_owned(), body.to_owned())
+    }
+}
+
+impl Drop for Desk {
+    fn drop(&mut self) {
+        let _ = self.program.kill();
+        let _ = self.program.wait();
+    }
+}
+
+fn start(database: &str, port: u16, demo: bool) -> (Child, u16) {
+    let mut command = Command::new(env!("CARGO_BIN_EXE_rosy-veil"));
+    command.args(["serve", "--port", &port.to_string()]).env("DATABASE_URL", database).stdout(Stdio::piped());
+    if demo {
+        command.arg("--demo");
+    }
+    let mut program = command.spawn().expect("the program starts");
+    let mut said = String::new();
+    let stdout = program.stdout.take().expect("its output is piped");
+    BufReader::new(stdout).read_line(&mut said).expect("it says where it is");
+    let port = said.trim().rsplit(':').next().and_then(|port| port.parse().ok());
+    (program, port.unwrap_or_else(|| panic!("no address in {said:?}")))
+}
+
+/// A browser of its own, at about the size of a laptop's window.
+pub struct Browser {
+    pub client: Client,
+}
+
+impl Browser {
+    pub async fn new() -> Browser {
+        Browser::sized(1280, 800).await
+    }
+
+    pub async fn sized(width: u32, height: u32) -> Browser {
+        let number = DESKS.fetch_add(1, Ordering::Relaxed);
+        let profile = format!("{}/browser-{}-{number}", from_script("ROSY_SCRATCH"), std::process::id());
+        let arguments = [
+            "--headless",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--disable-dev-shm-usage",
+            "--hide-scrollbars",
+            &format!("--user-data-dir={profile}"),
+            &format!("--window-size={width},{height}"),
+        ];
+        let capabilities = json!({
+            "browserName": "chrome",
+            "goog:chromeOptions": { "args": arguments },
+            "goog:loggingPrefs": { "browser": "ALL" },
+        });
+        let Value::Object(capabilities) = capabilities else { unreachable!("an object") };
+        let client = ClientBuilder::new(HttpConnector::new())
+            .capabilities(capabilities)
+            .connect(&from_script("ROSY_WEBDRIVER"))
+            .await
+            .expect("ChromeDriver gives a browser");
+        Browser { client }
+    }
+
+    pub async fn go(&self, desk: &Desk, path: &str) {
+        self.client.goto(&desk.address(path)).await.expect("the page opens");
+    }
+
+    /// The element, once it is there.
+    pub async fn find(&self, css: &str) -> Element {
+        let found = self.client.wait().at_most(PATIENCE).for_element(Locator::Css(css)).await;
+        match found {
+            Ok(element) => element,
+            Err(error) => panic!("{css}: {error}\n{}", self.text("body").await),
+        }
+    }
+
+    pub async fn click(&self, css: &str) {
+        self.find(css).await.click().await.unwrap_or_else(|error| panic!("{css}: {error}"));
+    }
+
+    /// Writes into a field in place of what stands there, as a maker would who then leaves it.
+    pub async fn write(&self, css: &str, text: &str) {
+        let field = self.find(css).await;
+        let all = format!("{}a{}", char::from(Key::Control), char::from(Key::Null));
+        field.send_keys(&all).await.expect("a field's text can be chosen");
+        field.send_keys(text).await.expect("a field can be written in");
+    }
+
+    pub async fn text(&self, css: &str) -> String {
+        match self.client.find(Locator::Css(css)).await {
+            Ok(element) => element.text().await.unwrap_or_default(),
+            Err(_) => String::new(),
+        }
+    }
+
+    pub async fn run(&self, script: &str) -> Value {
+        self.client.execute(script, Vec::new()).await.unwrap_or_else(|error| panic!("{script}: {error}"))
+    }
+
+    /// Waits until a script's answer is true.
+    pub async fn until(&self, says: &str, script: &str) {
+        let deadline = std::time::Instant::now() + PATIENCE;
+        while self.run(&format!("return Boolean({script})")).await != Value::Bool(true) {
+            assert!(std::time::Instant::now() < deadline, "{says}: still not\n{}", self.text("body").await);
+            sleep(60).await;
+        }
+    }
+
+    /// Waits until a text stands in an element.
+    pub async fn until_says(&self, css: &str, words: &str) {
+        let quoted = json!(words);
+        self.until(words, &format!("document.querySelector('{css}')?.textContent.includes({quoted})")).await;
+    }
+
+    /// Waits until everything on a panel's page is kept and its picture is there.
+    pub async fn until_kept(&self) {
+        self.until(
+            "kept",
+            "document.querySelector('.status')?.textContent === 'kept' && \
+             document.querySelector('img.picture')?.src.startsWith('data:image/png') && \
+             document.querySelectorAll('.note').length > 0",
+        )
+        .await;
+    }
+
+    pub async fn picture(&self) -> String {
+        self.run("return document.querySelector('img.picture').src")
+            .await
+            .as_str()
+            .unwrap_or_default()
+            .to_owned()
+    }
+
+    pub async fn close(self) {
+        self.client.close().await.expect("the browser closes");
+    }
+}
+
+pub async fn sleep(milliseconds: u64) {
+    tokio::time::sleep(Duration::from_millis(milliseconds)).await;
+}

@@ -1,0 +1,48 @@
+//! Takes the pictures in docs/screenshots from the demo bench: `./rosy shots`.
+
+mod desk;
+
+use desk::{Browser, Desk};
+
+const FOLDER: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/screenshots");
+
+#[tokio::test(flavor = "multi_thread")]
+#[ignore = "writes the pictures of the documentation"]
+async fn the_main_views() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::sized(1280, 940).await;
+    // A headless window's own frame takes some of its height.
+    let outer = browser.run("return outerHeight - innerHeight").await.as_u64().unwrap_or(0) as u32;
+    browser.client.set_window_size(1280, 800 + outer).await.unwrap();
+    browser.go(&desk, "/").await;
+    let links = "return [...document.querySelectorAll('.panel-words h2 a')].map((a) => [a.textContent, a.pathname.split('/')[2]])";
+    let links = browser.run(links).await;
+    let panel = |name: &str| {
+        let found = links.as_array().unwrap().iter().find(|link| link[0] == name).expect(name);
+        found[1].as_str().unwrap().to_owned()
+    };
+    for (file, path) in [
+        ("bench", "/".to_owned()),
+        ("ink-drawer", "/drawer".to_owned()),
+        ("ink", "/drawer/inks/new".to_owned()),
+        ("card", format!("/panels/{}/card", panel("Lamp on the groyne"))),
+        ("inks", format!("/panels/{}/inks", panel("Ebb at six"))),
+        ("blend", format!("/panels/{}/blend", panel("Ebb at six"))),
+        ("blend-across", format!("/panels/{}/blend", panel("Strings over the flats"))),
+        ("blend-diagonal", format!("/panels/{}/blend", panel("Rain on the duckboards"))),
+        ("run-sheet", format!("/panels/{}/sheet", panel("Tea-hut stripes"))),
+    ] {
+        browser.go(&desk, &path).await;
+        browser.until("pictures", "[...document.images].filter((i) => i.src && i.getBoundingClientRect().top < innerHeight && i.offsetParent).every((i) => i.complete && i.naturalWidth)").await;
+        if path.ends_with("blend") {
+            browser.until_kept().await;
+            browser.until("orders", "document.querySelector('.two-orders img')?.naturalWidth").await;
+        }
+        browser.until("fonts", "document.fonts.status === 'loaded'").await;
+        desk::sleep(400).await;
+        let png = browser.client.screenshot().await.unwrap();
+        std::fs::create_dir_all(FOLDER).unwrap();
+        std::fs::write(format!("{FOLDER}/{file}.png"), png).unwrap();
+    }
+    browser.close().await;
+}
