@@ -53,8 +53,7 @@ pub fn typeset(text: impl std::fmt::Display) -> String {
         match after.strip_prefix('/').map(|after| after.split_at(digits(after))) {
             Some((bottom, after)) if !bottom.is_empty() => {
                 // The space before a fraction belongs to the whole number: it is set closer.
-                if set.ends_with(|c: char| c == ' ') && set.trim_end().ends_with(|c: char| c.is_ascii_digit())
-                {
+                if set.ends_with(' ') && set.trim_end().ends_with(|c: char| c.is_ascii_digit()) {
                     set.truncate(set.trim_end().len());
                 }
                 let _ = write!(set, "<span class=\"frac\"><sup>{top}</sup>⁄<sub>{bottom}</sub></span>");

@@ -109,8 +109,7 @@ async fn from_an_empty_bench_to_a_printed_run_sheet() {
         .await;
 
     // The handle moves by keyboard too.
-    let key = format!("document.querySelector(\"[data-handle='0-full_to']\")");
-    browser.run(&format!("{key}.focus()")).await;
+    browser.run("document.querySelector(\"[data-handle='0-full_to']\").focus()").await;
     browser
         .find("[data-handle='0-full_to']")
         .await

@@ -168,18 +168,13 @@ fn parted(fields: &[Field], junction: usize) -> Option<Vec<Field>> {
 
 /// What each pair of inks, film and swatch, would pay for standing side by side on a card.
 pub fn pair_costs(inks: &[(Film, Lab)], card: &Spectrum, light: Illuminant) -> Vec<Vec<f64>> {
-    let cost = |i: usize, j: usize| {
-        let (one, other) = (&inks[i], &inks[j]);
-        meet((&one.0, one.1), (&other.0, other.1), card, light).cost()
+    let cost = |(i, one): (usize, &(Film, Lab)), (j, other): (usize, &(Film, Lab))| {
+        if i == j { 0.0 } else { meet((&one.0, one.1), (&other.0, other.1), card, light).cost() }
     };
-    let mut costs = vec![vec![0.0; inks.len()]; inks.len()];
-    for i in 0..inks.len() {
-        for j in i + 1..inks.len() {
-            costs[i][j] = cost(i, j);
-            costs[j][i] = costs[i][j];
-        }
-    }
-    costs
+    inks.iter()
+        .enumerate()
+        .map(|one| inks.iter().enumerate().map(|other| cost(one, other)).collect())
+        .collect()
 }
 
 /// The best sequence of a panel's inks, with its cost and that of the present one.

@@ -21,7 +21,7 @@
 
 use super::kind::Kind;
 use super::measured::{SURFACE_INSIDE, cover, wet_amount, wet_scatter};
-use crate::colour::{BANDS, Illuminant, Lab, Spectrum};
+use crate::colour::{Illuminant, Lab, Spectrum};
 
 /// Halvings that find K from a swatch: to about 1 in 10¹².
 const HALVINGS: usize = 44;
@@ -120,25 +120,22 @@ pub(super) fn layer(k: f64, s: f64, beneath: f64) -> f64 {
 
 /// K that turns the card's reflectance into the swatch's, per band; 0 where the swatch is the lighter.
 fn absorption(swatch: &Spectrum, card: &Spectrum, scattering: f64) -> Spectrum {
-    let mut k = [0.0; BANDS];
-    for band in 0..BANDS {
-        let (target, beneath) = (inside(swatch.0[band]), inside(card.0[band]));
-        k[band] = if scattering == 0.0 {
-            (-0.5 * (target / beneath).ln()).clamp(0.0, DARKEST)
-        } else {
-            let (mut low, mut high) = (0.0, DARKEST + 100.0 * scattering);
-            for _ in 0..HALVINGS {
-                let middle = 0.5 * (low + high);
-                if layer(middle, scattering, beneath) > target {
-                    low = middle;
-                } else {
-                    high = middle;
-                }
+    swatch.zip(card, |target, beneath| {
+        let (target, beneath) = (inside(target), inside(beneath));
+        if scattering == 0.0 {
+            return (-0.5 * (target / beneath).ln()).clamp(0.0, DARKEST);
+        }
+        let (mut low, mut high) = (0.0, DARKEST + 100.0 * scattering);
+        for _ in 0..HALVINGS {
+            let middle = 0.5 * (low + high);
+            if layer(middle, scattering, beneath) > target {
+                low = middle;
+            } else {
+                high = middle;
             }
-            0.5 * (low + high)
-        };
-    }
-    Spectrum(k)
+        }
+        0.5 * (low + high)
+    })
 }
 
 #[cfg(test)]

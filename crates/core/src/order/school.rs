@@ -110,57 +110,43 @@ pub fn lay(blend: &Blend, inks: &[Ink], span: Length, school: School) -> Vec<Mov
     let mut laid = vec![0; reaches.len()];
     let round_count = shares.iter().map(Vec::len).max().unwrap_or(0);
     for round in 0..round_count {
-        // Pieces of the last veil kept back, by the ink they belong to and the neighbour they wait for.
+        let number = round as u8 + 1;
+        let share: Vec<usize> = shares.iter().map(|shares| shares[round]).collect();
+        // Pieces kept back: the ink they belong to, and the neighbour they wait for.
         let mut kept: Vec<(usize, usize, Reach)> = Vec::new();
-        for (nth, &ink) in turn.iter().enumerate() {
-            let share = shares[ink][round];
-            if share == 0 {
-                continue;
-            }
-            let mut veils = reaches[ink][laid[ink]..laid[ink] + share].to_vec();
+        for (nth, &ink) in turn.iter().enumerate().filter(|&(_, &ink)| share[ink] > 0) {
+            let mut veils = reaches[ink][laid[ink]..laid[ink] + share[ink]].to_vec();
             let purpose = if laid[ink] == 0 { Purpose::Lay } else { Purpose::Deepen };
-            laid[ink] += share;
-            for &later in
-                turn[nth + 1..].iter().filter(|&&other| other.abs_diff(ink) == 1 && shares[other][round] > 0)
-            {
-                let Some(meeting) = blend.overlap(ink.min(later)) else {
-                    continue;
-                };
-                if let Some(last) = veils.pop() {
-                    let piece = Reach { from: last.from.max(meeting.from), to: last.to.min(meeting.to) };
-                    if piece.from >= piece.to {
-                        veils.push(last);
-                        continue;
-                    }
+            laid[ink] += share[ink];
+            let waits_for = |&&other: &&usize| other.abs_diff(ink) == 1 && share[other] > 0;
+            for &later in turn[nth + 1..].iter().filter(waits_for) {
+                let meeting = blend.overlap(ink.min(later));
+                if let Some(piece) = meeting.and_then(|meeting| keep_back(&mut veils, meeting)) {
                     kept.push((ink, later, piece));
-                    let rest = if later > ink {
-                        Reach { to: piece.from, ..last }
-                    } else {
-                        Reach { from: piece.to, ..last }
-                    };
-                    let beyond = if later > ink {
-                        Reach { from: piece.to, ..last }
-                    } else {
-                        Reach { to: piece.from, ..last }
-                    };
-                    // Beyond the meeting lies nothing but where the hills overlap unevenly.
-                    veils.extend([beyond, rest].into_iter().filter(|reach| reach.from < reach.to));
                 }
             }
             if !veils.is_empty() {
-                moves.push(Move { ink, purpose, round: round as u8 + 1, veils });
+                moves.push(Move { ink, purpose, round: number, veils });
             }
             for (earlier, _, piece) in kept.extract_if(.., |(_, later, _)| *later == ink) {
-                moves.push(Move {
-                    ink: earlier,
-                    purpose: Purpose::Back,
-                    round: round as u8 + 1,
-                    veils: vec![piece],
-                });
+                let veils = vec![piece];
+                moves.push(Move { ink: earlier, purpose: Purpose::Back, round: number, veils });
             }
         }
     }
     moves
+}
+
+/// Takes from the last veil that comes into a meeting the piece that lies in it, leaving the rest.
+fn keep_back(veils: &mut Vec<Reach>, meeting: Reach) -> Option<Reach> {
+    let within = |veil: &Reach| Reach { from: veil.from.max(meeting.from), to: veil.to.min(meeting.to) };
+    let some = |reach: &Reach| reach.from < reach.to;
+    let at = veils.iter().rposition(|veil| some(&within(veil)))?;
+    let veil = veils.remove(at);
+    let piece = within(&veil);
+    let rest = [Reach { to: piece.from, ..veil }, Reach { from: piece.to, ..veil }];
+    veils.extend(rest.into_iter().filter(some));
+    Some(piece)
 }
 
 /// Two to four rounds of at most three veils, or as few as there are veils.

@@ -226,7 +226,8 @@ impl Browser {
             "kept",
             "document.querySelector('.status')?.textContent === 'kept' && \
              document.querySelector('img.picture')?.src.startsWith('data:image/png') && \
-             document.querySelectorAll('.note').length > 0",
+             document.querySelectorAll('.note').length > 0 && \
+             document.querySelector('.stage').ariaBusy !== 'true'",
         )
         .await;
     }
