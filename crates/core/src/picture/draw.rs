@@ -2,7 +2,7 @@
 
 use rayon::prelude::*;
 
-use super::grain::Texture;
+use super::grain::Laid;
 use super::table::Table;
 use crate::colour::{Illuminant, Lab, Srgb};
 use crate::panel::Materials;
@@ -80,13 +80,12 @@ pub fn draw(materials: &Materials, after: usize, size: Size) -> Result<Picture, 
 
     let table = Table::of(materials, &panel.moves[..after.min(panel.moves.len())]);
     let seed = u64::from(panel.seed);
-    let footprint = panel.tool.kind.footprint_mm();
-    let brush: Vec<Texture> =
-        (0..table.inks as u64).map(|ink| Texture::of_tool(footprint, seed * 64 + ink)).collect();
-    let tooth = Texture::of_card(seed * 64 + 63).softened(25.4 / size.dpi);
+    let mm = 25.4 / size.dpi;
+    let brush: Vec<Laid> =
+        (0..table.inks as u64).map(|ink| Laid::by_tool(panel.tool.kind, seed * 64 + ink)).collect();
+    let tooth = Laid::of_card(mm, seed * 64 + 63);
     let tooth_depth = panel.paper.surface.tooth() as f32;
 
-    let mm = 25.4 / size.dpi;
     let (start, across, down) = panel.blend.direction.slopes(panel.width.mm(), panel.height.mm());
     let screen = Screen::new();
     let mut rgb = vec![0; width * height * 3];

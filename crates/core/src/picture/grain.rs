@@ -5,10 +5,15 @@
 //! to first order, film = amount + √amount · σ · g, with g a fixed texture of zero mean and unit variance.
 //! Within its footprint a stroke is not even either, so g carries some finer, swirled grain.
 //!
-//! Textures are square tiles that repeat without a seam; they are drawn once for each seed.
+//! Textures are square tiles that repeat without a seam. There is one for each tool and one for card, drawn
+//! when first needed; a panel's seed says where on the tile each of its inks lies.
+
+use std::sync::{LazyLock, OnceLock};
 
 use rand_chacha::ChaCha8Rng;
 use rand_core::{Rng, SeedableRng};
+
+use crate::ink::ToolKind;
 
 /// A seamless square of numbers with zero mean and unit variance.
 #[derive(Clone, Debug)]
@@ -28,10 +33,52 @@ const BRUSH_TILE: usize = 256;
 /// Side of the tooth's tile, in millimetres and pixels: drawn at 300 to the inch.
 const TOOTH_TILE_MM: f64 = 43.0;
 const TOOTH_TILE: usize = 508;
+/// Most tile pixels that a picture's pixel reaches to each side; coarser ones show the same.
+const COARSEST: usize = 24;
+/// What the tiles start from (chosen).
+const TOOL_SEED: u64 = 1;
+const TOOTH_SEED: u64 = 2;
+
+/// A texture laid down somewhere.
+#[derive(Clone, Copy, Debug)]
+pub struct Laid {
+    texture: &'static Texture,
+    shift_mm: (f64, f64),
+}
+
+impl Laid {
+    /// The unevenness of a tool, laid where chance has it.
+    pub fn by_tool(tool: ToolKind, seed: u64) -> Laid {
+        static TOOLS: LazyLock<[Texture; 4]> =
+            LazyLock::new(|| ToolKind::ALL.map(|tool| Texture::of_footprint(tool.footprint_mm(), TOOL_SEED)));
+        let at = ToolKind::ALL.iter().position(|known| *known == tool).unwrap_or_default();
+        Laid::somewhere(&TOOLS[at], seed)
+    }
+
+    /// Card tooth, laid where chance has it, as a picture with pixels `pixel_mm` wide shows it.
+    pub fn of_card(pixel_mm: f64, seed: u64) -> Laid {
+        static TOOTH: [OnceLock<Texture>; COARSEST + 1] = [const { OnceLock::new() }; COARSEST + 1];
+        let reach = ((0.5 * pixel_mm * TOOTH_TILE as f64 / TOOTH_TILE_MM).round() as usize).min(COARSEST);
+        Laid::somewhere(TOOTH[reach].get_or_init(|| Texture::of_card(TOOTH_SEED).softened(reach)), seed)
+    }
+
+    fn somewhere(texture: &'static Texture, seed: u64) -> Laid {
+        let mut random = ChaCha8Rng::seed_from_u64(seed);
+        let mut shift =
+            || f64::from(random.next_u32() >> 16) / 65536.0 * texture.side as f64 / texture.per_mm;
+        Laid { texture, shift_mm: (shift(), shift()) }
+    }
+
+    /// The value at a point in millimetres.
+    #[inline]
+    pub fn at(&self, x_mm: f64, y_mm: f64) -> f32 {
+        self.texture.at(x_mm + self.shift_mm.0, y_mm + self.shift_mm.1)
+    }
+}
 
 impl Texture {
     /// The unevenness of a tool with this footprint radius.
-    pub fn of_tool(footprint_mm: f64, seed: u64) -> Texture {
+    fn of_footprint(footprint_mm: f64, seed: u64) -> Texture {
         let per_mm = BRUSH_TILE as f64 / BRUSH_TILE_MM;
         let mut random = ChaCha8Rng::seed_from_u64(seed);
         let mut broad = noise(BRUSH_TILE, &mut random);
@@ -51,7 +98,7 @@ impl Texture {
     }
 
     /// Card tooth: fine, and slightly fibrous along the width.
-    pub fn of_card(seed: u64) -> Texture {
+    fn of_card(seed: u64) -> Texture {
         let per_mm = TOOTH_TILE as f64 / TOOTH_TILE_MM;
         let mut random = ChaCha8Rng::seed_from_u64(seed);
         let tooth = smear(&noise(TOOTH_TILE, &mut random), TOOTH_TILE, 1, 1);
@@ -64,7 +111,7 @@ impl Texture {
 
     /// The value at a point in millimetres, between the four nearest.
     #[inline]
-    pub fn at(&self, x_mm: f64, y_mm: f64) -> f32 {
+    fn at(&self, x_mm: f64, y_mm: f64) -> f32 {
         let side = self.side;
         let (x, y) = (x_mm * self.per_mm, y_mm * self.per_mm);
         let (left, top) = (x.floor(), y.floor());
@@ -79,12 +126,8 @@ impl Texture {
         upper + down * (lower - upper)
     }
 
-    /// The mean over squares `mm` wide around a point, for pictures coarser than the tile.
-    pub fn softened(&self, mm: f64) -> Texture {
-        let reach = (0.5 * mm * self.per_mm).round() as usize;
-        if reach == 0 {
-            return self.clone();
-        }
+    /// The mean over squares reaching so many tile pixels to each side.
+    fn softened(&self, reach: usize) -> Texture {
         let values = smear(&self.values, self.side, reach, reach);
         Texture { side: self.side, values, per_mm: self.per_mm }
     }
@@ -138,20 +181,21 @@ mod tests {
 
     #[test]
     fn textures_are_even_on_the_whole_and_the_same_for_the_same_seed() {
-        for texture in [Texture::of_tool(9.0, 7), Texture::of_card(7)] {
+        for texture in [Texture::of_footprint(9.0, 7), Texture::of_card(7)] {
             let count = texture.values.len() as f32;
             let mean = texture.values.iter().sum::<f32>() / count;
             let variance = texture.values.iter().map(|v| v * v).sum::<f32>() / count;
             assert!(mean.abs() < 1e-3 && (variance - 1.0).abs() < 1e-2);
         }
-        assert_eq!(Texture::of_tool(9.0, 7).values, Texture::of_tool(9.0, 7).values);
-        assert_ne!(Texture::of_tool(9.0, 7).values, Texture::of_tool(9.0, 8).values);
+        let at = |seed| Laid::by_tool(ToolKind::Brush, seed).at(3.0, 4.0);
+        assert_eq!(at(7), at(7));
+        assert_ne!(at(7), at(8));
     }
 
     #[test]
     fn a_larger_footprint_has_a_coarser_grain() {
         let roughness = |footprint: f64| {
-            let texture = Texture::of_tool(footprint, 3);
+            let texture = Texture::of_footprint(footprint, 3);
             let step = |n: usize| (texture.at(n as f64, 0.0) - texture.at(n as f64 + 3.0, 0.0)).powi(2);
             (0..150).map(step).sum::<f32>()
         };
@@ -160,7 +204,7 @@ mod tests {
 
     #[test]
     fn a_tile_has_no_seam() {
-        let texture = Texture::of_tool(9.0, 5);
+        let texture = Texture::of_footprint(9.0, 5);
         let across_the_seam = (texture.at(-0.1, 20.0) - texture.at(0.1, 20.0)).abs();
         assert!(across_the_seam < 0.5);
         assert_eq!(texture.at(1.0, 2.0), texture.at(1.0 + BRUSH_TILE_MM, 2.0));

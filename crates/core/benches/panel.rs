@@ -1,15 +1,12 @@
 //! How fast is drawing, against encoding the same picture as PNG in the same run; and how soon does a
 //! page preview answer? `./rosy bench` prints the table.
 
-#[path = "../src/picture.rs"]
-mod picture;
-
 use std::time::{Duration, Instant};
 
 use rosy_core::blend::Reading;
 use rosy_core::colour::Colour;
 use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
-use rosy_core::picture::{Size, draw};
+use rosy_core::picture::{Picture, Size, draw};
 use rosy_core::{Length, Panel, Units};
 
 /// Times each thing is done; the middle time counts.
@@ -36,6 +33,17 @@ fn panel(kinds: [Kind; 3]) -> Panel {
         .with_inks(inks.collect(), Units::Inches)
 }
 
+fn png(picture: &Picture, compression: png::Compression) -> Vec<u8> {
+    let mut file = Vec::new();
+    let mut encoder = png::Encoder::new(&mut file, picture.width as u32, picture.height as u32);
+    encoder.set_color(png::ColorType::Rgb);
+    encoder.set_compression(compression);
+    let mut writer = encoder.write_header().expect("writing to memory");
+    writer.write_image_data(&picture.rgb).expect("three bytes for each pixel");
+    writer.finish().expect("writing to memory");
+    file
+}
+
 fn middle<T>(mut work: impl FnMut() -> T) -> Duration {
     let mut times: Vec<Duration> = (0..TIMES)
         .map(|_| {
@@ -58,7 +66,7 @@ fn main() {
     let mixed = panel([Kind::Dye, Kind::Oxide, Kind::Dye]);
     let print = Size { dpi: 300.0 };
     let drawn = draw(&dye.materials(), usize::MAX, print).expect("a printable size");
-    let encoding = middle(|| picture::png(&drawn, 300.0));
+    let encoding = middle(|| png(&drawn, png::Compression::Balanced));
     println!(
         "4 1/4 × 5 1/2 in, three inks, {} moves; × is against encoding it as PNG at 300 dpi\n",
         dye.moves.len()
@@ -70,8 +78,11 @@ fn main() {
             middle(|| draw(&panel.materials(), usize::MAX, print)),
             encoding,
         );
-        let at_page_size =
-            || picture::data_url(&panel.materials(), panel.moves.len(), 110.0).expect("a page's size");
+        let page = |panel: &Panel| {
+            let drawn = draw(&panel.materials(), usize::MAX, Size { dpi: 110.0 }).expect("a page's size");
+            png(&drawn, png::Compression::Fast)
+        };
+        let at_page_size = || page(panel);
         row(&format!("page preview's picture at 110 dpi, {name}"), middle(at_page_size), encoding);
         row(
             &format!("page preview's judgement, {name}"),
@@ -80,9 +91,7 @@ fn main() {
         );
         let preview = || {
             let laid = panel.clone().laid();
-            let materials = laid.materials();
-            let picture = picture::data_url(&materials, laid.moves.len(), 110.0);
-            (picture, Reading::of(&materials))
+            (page(&laid), Reading::of(&laid.materials()))
         };
         row(&format!("page preview in all, {name} (goal: under 50 ms)"), middle(preview), encoding);
     }
