@@ -12,6 +12,8 @@ Alpine.data("sheet", () => ({
     this.drawn = this.kept.revision;
     this.moves = JSON.stringify(this.panel.moves);
     this.takeUp();
+    // A maker who comes back with inky hands finds the step that is next.
+    if (this.panel.done > 0) this.$nextTick(() => this.$el.querySelector(".is-next")?.scrollIntoView({ block: "center" }));
   },
 
   changed() {

@@ -270,6 +270,18 @@ async fn remedies_are_applied_orders_taken_and_units_changed() {
     browser.until("mended", "!document.querySelector('.notes').textContent.includes('muddy')").await;
     browser.until_kept().await;
 
+    // The card changes size and the blend goes along; undo brings the old size back.
+    browser.click(".pages a[href$='/card']").await;
+    browser.write("#width", "3.5 in").await;
+    browser.click(".fields .strong").await;
+    browser.until("3 1/2", "document.querySelector('#width')?.value === '3 1/2'").await;
+    browser.run("document.body.focus()").await;
+    browser.until("undo offered", "document.querySelector('[data-undo]')?.disabled === false").await;
+    browser.click("[data-undo]").await;
+    browser.until("5 1/2", "document.querySelector('#width')?.value === '5 1/2'").await;
+    browser.click(".pages a[href$='/blend']").await;
+    browser.until_kept().await;
+
     // Another direction and another school, then millimetres.
     browser.run("const s = document.querySelector('#direction'); s.value = 'up-left'; s.dispatchEvent(new Event('change'))").await;
     browser.until_says(".side", "marked along both edges").await;

@@ -10,6 +10,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::{Frame, PanelHead, page, refused, see};
+use crate::api::panels::state;
 use crate::error::PageProblem;
 use crate::say::{self, Mark};
 use crate::visitor::{Sent, Visitor};
@@ -25,7 +26,8 @@ struct CardPage {
     tools: Vec<Choice>,
     across: Vec<Mark>,
     down: Vec<Mark>,
-    ratio: String,
+    /// The panel's state, for the script.
+    state: String,
 }
 
 /// Something to choose, and whether it is.
@@ -100,7 +102,7 @@ async fn card_page(
         tools: tool_choices,
         across: say::ruler(panel.width, units),
         down: say::ruler(panel.height, units),
-        ratio: format!("{:.4}", panel.width.ratio(panel.height)),
+        state: say::json_in_page(&state(store, bench, id).await?),
     })
 }
 
