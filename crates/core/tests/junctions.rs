@@ -31,8 +31,8 @@ const CLEAN: &[(&str, &str, &str)] = &[
     ("blue", "lime", "green"), ("clear blue", "lime", "green"),
     // Neighbours on the wheel.
     ("lime", "green", "green"), ("green", "teal", "green"), ("yellow", "lime", "yellow"), ("lime", "aqua", "green"),
-    ("teal", "blue", "blue"), ("navy", "blue", "blue"), ("blue", "violet", "violet"), ("violet", "cool pink", "purple"),
-    ("purple", "cool pink", "purple"), ("red", "deep orange", "red"), ("orange", "gold", "orange"),
+    ("teal", "blue", "blue"), ("navy", "blue", "blue"), ("blue", "violet", "violet"), ("violet", "cool pink", "violet"),
+    ("purple", "cool pink", "purple"), ("red", "deep orange", "orange"), ("orange", "gold", "orange"),
     ("crimson", "warm pink", "pink"), ("coral", "apricot", "orange"), ("apricot", "yellow", "orange"),
     ("deep green", "teal", "green"),
 ];

@@ -23,14 +23,23 @@ pub const NO_CHROMA: f64 = 0.035;
 /// Oklab chroma below which a junction is grey whatever its sides.
 pub const GREY: f64 = 0.018;
 
-/// Shares of chroma kept below which a junction is muddy, and from which it is clean.
+/// Shares of chroma kept below which a junction is muddy, and from which it is clean, given how far apart
+/// on the Oklab circle its two sides are, in degrees.
 ///
 /// Dull warm colours read as brown or khaki, dull cool ones still as violet, blue or green: so a warm
-/// junction must keep more. The turn is at 5–18° and 125–140° of Oklab hue.
-pub fn mud_limits(junction: Lab) -> (f64, f64) {
+/// junction must keep more. Where the sides are far apart, as yellow and violet are, warmth begins with
+/// pink and asks for more still; and where they face each other, as orange and blue do, a cool junction must
+/// keep more too.
+pub fn mud_limits(junction: Lab, apart: f64) -> (f64, f64) {
     let [_, _, hue] = junction.oklch();
-    let rise = ((hue - 5.0) / 13.0).clamp(0.0, 1.0);
-    let fall = ((140.0 - hue) / 15.0).clamp(0.0, 1.0);
-    let warm = rise.min(fall);
-    (0.38 + 0.19 * warm, 0.41 + 0.27 * warm)
+    // Pinks lie on both sides of 0°.
+    let hue = if hue > 300.0 { hue - 360.0 } else { hue };
+    let share = |from: f64, to: f64, at: f64| ((at - from) / (to - from)).clamp(0.0, 1.0);
+    let far = share(105.0, 118.0, apart);
+    let facing = share(155.0, 166.0, apart);
+    let begins = 5.0 - 27.0 * far;
+    let warm = share(begins, begins + 13.0, hue).min(share(140.0, 125.0, hue));
+    let muddy_below = 0.38 + warm * (0.19 + 0.13 * far) + (1.0 - warm) * 0.12 * facing;
+    let clean_from = 0.41 + warm * (0.27 + 0.10 * far) + (1.0 - warm) * 0.16 * facing;
+    (muddy_below, clean_from)
 }

@@ -59,7 +59,8 @@ impl Meeting {
         let ([_, chroma_one, hue_one], [_, chroma, hue], [_, chroma_other, hue_other]) =
             (one.oklch(), middle.oklch(), other.oklch());
         let sides = 0.5 * (chroma_one + chroma_other);
-        let (muddy_below, clean_from) = mud_limits(middle);
+        let apart = if chroma_one.min(chroma_other) < NO_CHROMA { 0.0 } else { turned(hue_one, hue_other) };
+        let (muddy_below, clean_from) = mud_limits(middle, apart);
         let colourless = sides < NO_CHROMA;
         let chroma_kept = if colourless { 1.0 } else { chroma / sides };
         let verdict = match chroma_kept {
@@ -68,9 +69,7 @@ impl Meeting {
             kept if kept < clean_from => Verdict::Dusky,
             _ => Verdict::Clean,
         };
-        let turn = |from: f64, to: f64, least: f64| {
-            if least < GREY { 0.0 } else { ((to - from + 540.0).rem_euclid(360.0) - 180.0).abs() }
-        };
+        let turn = |from: f64, to: f64, least: f64| if least < GREY { 0.0 } else { turned(from, to) };
         Meeting {
             middle,
             named: ColourName::of(middle),
@@ -114,6 +113,11 @@ impl Meeting {
             colour
         }
     }
+}
+
+/// Degrees from one hue to another, the short way round.
+fn turned(from: f64, to: f64) -> f64 {
+    ((to - from + 540.0).rem_euclid(360.0) - 180.0).abs()
 }
 
 /// Lets two inks meet on a card, each at half its swatch.

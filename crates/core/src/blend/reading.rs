@@ -67,6 +67,8 @@ pub struct Junction {
     pub verdict: Verdict,
     /// Oklab chroma kept, as a share of the two sides.
     pub chroma_kept: f64,
+    /// The share from which it is clean.
+    pub clean_from: f64,
     /// L* below the darker side.
     pub dark_band: f64,
     /// ΔE00 a millimetre where the join is steepest.
@@ -225,6 +227,7 @@ fn read_junction(materials: &Materials, samples: &[Sample], first: usize) -> Jun
         named: meeting.named,
         verdict: meeting.verdict,
         chroma_kept: meeting.chroma_kept,
+        clean_from: meeting.limits.1,
         dark_band,
         steepest,
     }
@@ -272,7 +275,7 @@ fn find(materials: &Materials, samples: &[Sample], reading: &Reading) -> Vec<Fin
                 Verdict::Muddy => format!("{pair} turn {named} where they meet."),
                 _ => format!("{pair} meet in a dull {named}."),
             };
-            let (_, limit) = super::limits::mud_limits(junction.lab);
+            let limit = junction.clean_from;
             findings.push(Finding { rule: Rule::Mud, of, at, figure: junction.chroma_kept, limit, says });
         }
         if junction.dark_band > DARK_BAND {

@@ -24,15 +24,15 @@ const PURPLE_BELOW: f64 = 0.52;
 /// Where each hue ends on the Oklab circle, in degrees, from red on (chosen).
 const HUES: [(f64, &str); 11] = [
     (12.0, "pink"),
-    (34.0, "red"),
+    (31.0, "red"),
     (76.0, "orange"),
     (112.0, "yellow"),
     (132.0, "yellow-green"),
     (168.0, "green"),
     (213.0, "blue-green"),
-    (268.0, "blue"),
-    (316.0, "violet"),
-    (336.0, "purple"),
+    (266.0, "blue"),
+    (321.0, "violet"),
+    (338.0, "purple"),
     (360.0, "pink"),
 ];
 
@@ -82,7 +82,7 @@ fn hue_word(lightness: f64, chroma: f64, hue: f64) -> &'static str {
         "orange" if chroma < DULL => "tan",
         "yellow" if chroma < DULL => "khaki",
         "yellow-green" if dark && chroma < 0.09 => "olive",
-        "red" if lightness > PINK_ABOVE && hue < 26.0 => "pink",
+        "red" if lightness > PINK_ABOVE && hue < 21.0 => "pink",
         "red" if lightness > PINK_ABOVE => "orange",
         "pink" if lightness < PURPLE_BELOW => "purple",
         word => word,

@@ -159,6 +159,21 @@ mod tests {
         }
     }
 
+    #[test]
+    fn dye_dries_lighter_and_oxide_blooms() {
+        let card = Spectrum::of(Lab { l: 96.0, a: 0.0, b: -2.0 }, LIGHT);
+        let lightness = |film: &Film| {
+            let mut stack = Stack::on(&card);
+            stack.lay(0, film, 1.0);
+            stack.lab(LIGHT).l
+        };
+        for kind in [Kind::Dye, Kind::Oxide] {
+            let film = Film::of_swatch(Lab { l: 45.0, a: 10.0, b: -40.0 }, &card, LIGHT, kind);
+            let (wet, dry) = (lightness(&film.wet(kind)), lightness(&film));
+            assert!(dry > wet + 0.5 && dry < wet + 8.0, "{kind}: {wet:.1} wet, {dry:.1} dry");
+        }
+    }
+
     proptest! {
         #[test]
         fn the_surface_is_undone_exactly(r in 0.01..1.0) {

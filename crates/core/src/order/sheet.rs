@@ -8,7 +8,8 @@ use serde::{Deserialize, Serialize};
 
 use super::moves::{Move, Purpose};
 use super::school::Cost;
-use crate::ink::{Kind, ToolKind, measured};
+use crate::colour::Illuminant;
+use crate::ink::{Film, Kind, Name, Stack, ToolKind, measured};
 use crate::length::Units;
 use crate::panel::Panel;
 
@@ -121,13 +122,26 @@ fn look(panel: &Panel) -> Step {
         Kind::Oxide => "Oxide dries with a soft, chalky bloom",
         Kind::Pigment => "Pigment stays wet long and hardly changes",
     };
-    Step {
-        title: "Look, and stop early".into(),
-        how: format!("{dries}: what looks too bright now will not when it is dry."),
-        care: None,
-        ink: None,
-        after_moves: panel.moves.len(),
+    let mut how = format!("{dries}: what looks too strong now will not when it is dry.");
+    if let Some((ink, lighter)) = dries_most(panel) {
+        how.push_str(&format!(" {ink} changes most: about {lighter:.0} in a hundred lighter."));
     }
+    Step { title: "Look, and stop early".into(), how, care: None, ink: None, after_moves: panel.moves.len() }
+}
+
+/// The ink whose full field dries to the lightest difference in L*, where it can be seen.
+fn dries_most(panel: &Panel) -> Option<(&Name, f64)> {
+    let card = panel.paper.reflectance();
+    let lightness = |film: &Film, amount: f64| {
+        let mut stack = Stack::on(&card);
+        stack.lay(0, film, amount);
+        stack.lab(Illuminant::D65).l
+    };
+    let drying = panel.inks.iter().zip(&panel.blend.fields).map(|(ink, field)| {
+        let (film, amount) = (ink.film(), f64::from(field.veils) / f64::from(ink.full_veils));
+        (&ink.name, lightness(&film, amount) - lightness(&film.wet(ink.kind), amount))
+    });
+    drying.filter(|(_, lighter)| *lighter >= 1.0).max_by(|a, b| a.1.total_cmp(&b.1))
 }
 
 fn dry(panel: &Panel) -> Step {
