@@ -8,6 +8,7 @@ const EMPTY = { picture: "", junctions: [], hills: { hills: [] } };
 Alpine.data("inks", () => ({
   ...keeper(document.querySelector("[data-panel]")),
   look: EMPTY,
+  turn: 0,
 
   init() {
     this.takeUp();
@@ -15,12 +16,15 @@ Alpine.data("inks", () => ({
   },
 
   async changed() {
+    // Answers may overtake one another: only the last one asked for counts.
+    const turn = ++this.turn;
     if (this.panel.inks.length === 0) {
       this.look = EMPTY;
       return;
     }
     try {
-      this.look = await ask("POST", "/api/panels/look", { panel: this.panel, dpi: 80, settled: false });
+      const look = await ask("POST", "/api/panels/look", { panel: this.panel, dpi: 80, settled: false });
+      if (turn === this.turn) this.look = look;
     } catch (error) {
       this.notice = error.message;
     }

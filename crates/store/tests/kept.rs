@@ -136,3 +136,85 @@ async fn one_bench_cannot_reach_anothers_things() {
     // A panel is not an ink.
     assert!(matches!(store.one::<Ink>(bench.id, id).await, Err(StoreError::Missing("ink"))));
 }
+
+#[tokio::test]
+async fn opening_again_changes_nothing() {
+    let server = std::env::var("DATABASE_URL").unwrap();
+    let (first, bench) = store("again").await;
+    let id = first.add_panel(bench.id, &panel()).await.unwrap();
+    let key = first.cookie_key("first".into()).await.unwrap();
+    let (before, _) = server.rsplit_once('/').unwrap();
+    let second = Store::open(&format!("{before}/kept_{}_again", std::process::id())).await.unwrap();
+    assert_eq!(second.cookie_key("second".into()).await.unwrap(), key);
+    assert_eq!(second.benches().await.unwrap(), [bench.clone()]);
+    assert_eq!(second.one::<Panel>(bench.id, id).await.unwrap().value, panel());
+    second.ping().await.unwrap();
+}
+
+#[tokio::test]
+async fn a_bench_reads_lengths_as_its_maker_chose() {
+    let (store, bench) = store("units").await;
+    assert_eq!(bench.units, Units::Inches);
+    store.set_units(bench.id, Units::Millimetres).await.unwrap();
+    assert_eq!(store.bench(bench.id).await.unwrap().unwrap().units, Units::Millimetres);
+    assert_eq!(store.bench(Uuid::now_v7()).await.unwrap(), None);
+}
+
+#[tokio::test]
+async fn a_file_of_inks_is_read_whole_and_undone_whole() {
+    let (store, bench) = store("file").await;
+    let names = ["Cockle", "Thrift", "Marram", "Samphire"];
+    let added: Vec<Change> =
+        names.iter().map(|name| Change::add(Uuid::now_v7(), &ink(name)).unwrap()).collect();
+    store.change(bench.id, Scope::Drawer, "read 4 inks", added).await.unwrap();
+    assert_eq!(store.all::<Ink>(bench.id).await.unwrap().len(), 4);
+    store.undo(bench.id, Scope::Drawer).await.unwrap();
+    assert!(store.all::<Ink>(bench.id).await.unwrap().is_empty());
+    store.redo(bench.id, Scope::Drawer).await.unwrap();
+    assert_eq!(store.all::<Ink>(bench.id).await.unwrap().len(), 4);
+
+    // One that is there already stops the whole file: nothing of it is added.
+    let there = store.all::<Ink>(bench.id).await.unwrap();
+    let mixed = vec![
+        Change::add(Uuid::now_v7(), &ink("Mudlark")).unwrap(),
+        Change::add(there[0].id, &ink("Twice")).unwrap(),
+    ];
+    assert!(store.change(bench.id, Scope::Drawer, "x", mixed).await.is_err());
+    assert_eq!(store.all::<Ink>(bench.id).await.unwrap().len(), 4);
+}
+
+#[tokio::test]
+async fn what_is_set_out_at_the_start_cannot_be_undone() {
+    let (store, bench) = store("set_out").await;
+    store.set_out(bench.id, vec![Change::add(Uuid::now_v7(), &ink("Cockle")).unwrap()]).await.unwrap();
+    for scope in [Scope::Drawer, Scope::Bench] {
+        assert_eq!(store.undoable(bench.id, scope).await.unwrap(), (None, None));
+    }
+    assert_eq!(store.all::<Ink>(bench.id).await.unwrap().len(), 1);
+}
+
+#[tokio::test]
+async fn the_line_of_changes_forgets_what_is_long_ago() {
+    let (store, bench) = store("forgets").await;
+    let id = store.add_panel(bench.id, &panel()).await.unwrap();
+    for n in 1..=230 {
+        let saved =
+            store.save_panel(bench.id, id, n, &renamed(&panel(), &format!("Name {n}")), "x").await.unwrap();
+        assert_eq!(saved, Saved::Kept(n + 1));
+    }
+    let mut undone = 0;
+    while store.undo(bench.id, Scope::Panel(id)).await.unwrap().is_some() {
+        undone += 1;
+    }
+    assert_eq!(undone, 200);
+    assert_eq!(store.one::<Panel>(bench.id, id).await.unwrap().value.name.as_str(), "Name 30");
+}
+
+#[tokio::test]
+async fn saving_what_is_kept_already_is_no_change() {
+    let (store, bench) = store("same").await;
+    let id = store.add_panel(bench.id, &panel()).await.unwrap();
+    // Even from a tab that is behind: there is nothing to lose.
+    assert_eq!(store.save_panel(bench.id, id, 7, &panel(), "x").await.unwrap(), Saved::Kept(1));
+    assert_eq!(store.undoable(bench.id, Scope::Panel(id)).await.unwrap(), (None, None));
+}

@@ -178,3 +178,97 @@ async fn programs_ask_the_same_questions_over_the_web() {
     let (status, ..) = desk.send("POST", "/api/ask/weather", &[], "{}");
     assert_eq!(status, 422);
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn pictures_and_assets_are_served_as_what_they_are() {
+    let desk = Desk::new(true).await;
+    let (cookie, _, page) = arrive(&desk, "");
+    let panel = panel_on(&page);
+    let get = |path: String| desk.send("GET", &path, &[("Cookie", cookie.as_str())], "");
+    let (status, head, body) = get(format!("/panels/{panel}/picture.png?dpi=30&after=2"));
+    assert!(status == 200 && head.contains("content-type: image/png") && body.contains("IHDR"), "{head}");
+    assert!(head.contains("no-store"), "a picture without its revision may change: {head}");
+    let (_, head, _) = get(format!("/panels/{panel}/picture.png?dpi=30&revision=1"));
+    assert!(head.contains("max-age"), "{head}");
+    let (_, head, _) = get(format!("/panels/{panel}/picture.png?dpi=30&save=true"));
+    assert!(head.contains("attachment; filename=\"ebb-at-six.png\""), "{head}");
+    for dpi in ["0", "99999", "-3", "NaN"] {
+        let (status, _, said) = get(format!("/panels/{panel}/picture.png?dpi={dpi}"));
+        assert!((400..500).contains(&status), "{dpi}: {said}");
+    }
+    let styles = page.split("href=\"").map(|rest| rest.split('"').next().unwrap_or_default());
+    let styles =
+        styles.into_iter().find(|address| address.ends_with("app.css")).expect("a style sheet").to_owned();
+    let (status, head, _) = get(styles.clone());
+    assert!(status == 200 && head.contains("text/css") && head.contains("immutable"), "{head}");
+    for away in ["/assets/x/../../Cargo.toml", "/assets/x/%2e%2e/Cargo.toml", "/assets/x/no.css"] {
+        assert_eq!(get(away.to_owned()).0, 404, "{away}");
+    }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn inks_go_out_and_come_in_again_as_csv_and_json() {
+    let desk = Desk::new(true).await;
+    let (cookie, token, _) = arrive(&desk, "");
+    let headers = [("Cookie", cookie.as_str()), ("X-Rosy-Token", token.as_str())];
+    for (path, kind) in [("/drawer/inks.csv", "text/csv"), ("/drawer/inks.json", "application/json")] {
+        let (status, head, file) = desk.send("GET", path, &headers, "");
+        assert!(status == 200 && head.contains(kind) && head.contains("attachment"), "{head}");
+        let (status, _, said) = desk.send("POST", "/api/inks", &headers, &file);
+        assert!(status == 201 && said.contains("37"), "{said}");
+        let form = format!("token={token}");
+        assert_eq!(desk.send("POST", "/drawer/undo", &headers, &form).0, 303);
+        assert!(desk.send("GET", path, &headers, "").2 == file, "undone, the drawer is as it was");
+    }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn going_back_leads_only_to_our_own_pages() {
+    let desk = Desk::new(true).await;
+    let (cookie, token, _) = arrive(&desk, "");
+    for (back, leads) in [
+        ("%2Fdrawer", "/drawer"),
+        ("https%3A%2F%2Fexample.invalid", "/"),
+        ("%2F%2Fexample.invalid", "/"),
+        ("%2F%5Cexample.invalid", "/"),
+        ("%2Fx%0d%0aSet-Cookie%3A+a", "/"),
+    ] {
+        let form = format!("token={token}&units=millimetres&back={back}");
+        let (status, head, _) = desk.send("POST", "/units", &[("Cookie", &cookie)], &form);
+        let location = head.lines().find_map(|line| line.strip_prefix("location: ")).unwrap_or_default();
+        assert_eq!((status, location), (303, leads), "{back}");
+    }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn names_are_text_wherever_they_stand() {
+    let desk = Desk::new(true).await;
+    let (cookie, token, page) = arrive(&desk, "");
+    let panel = panel_on(&page);
+    let name = "%3Cscript%3Ealert(1)%3C%2Fscript%3E%22%27";
+    let form = format!("token={token}&revision=1&name={name}&width=4&height=5&paper=as+it+is&tool=as+it+is");
+    let (status, ..) = desk.send("POST", &format!("/panels/{panel}/card"), &[("Cookie", &cookie)], &form);
+    assert_eq!(status, 303);
+    for path in [
+        "/".to_owned(),
+        format!("/panels/{panel}/card"),
+        format!("/panels/{panel}/inks"),
+        format!("/panels/{panel}/sheet"),
+    ] {
+        let (status, _, page) = desk.send("GET", &path, &[("Cookie", &cookie)], "");
+        assert_eq!(status, 200, "{path}");
+        assert!(!page.contains("<script>alert") && page.contains("alert(1)"), "{path}");
+    }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_address_that_leads_nowhere_says_so() {
+    let desk = Desk::new(false).await;
+    for path in
+        ["/weather", "/panels/not-a-number/blend", "/panels/00000000-0000-7000-8000-000000000000/blend"]
+    {
+        let (status, _, page) = desk.send("GET", path, &[], "");
+        assert_eq!(status, 404, "{path}");
+        assert!(!path.contains("0000") || page.contains("no such panel on this bench"), "{page}");
+    }
+}

@@ -1,0 +1,120 @@
+//! In a real browser: everything can be read, reached and named, on a laptop and on a tablet held upright.
+
+mod desk;
+
+use desk::{Browser, Desk};
+use serde_json::Value;
+
+async fn pages(browser: &Browser, desk: &Desk) -> Vec<String> {
+    browser.go(desk, "/").await;
+    let ids =
+        "return [...document.querySelectorAll('.panel-words h2 a')].map((a) => a.pathname.split('/')[2])";
+    let ids = browser.run(ids).await;
+    let id = |at: usize| ids[at].as_str().expect("a panel").to_owned();
+    let mut pages: Vec<String> = ["/", "/drawer", "/drawer/inks/new", "/benches"].map(str::to_owned).to_vec();
+    for page in ["card", "inks", "blend", "sheet"] {
+        pages.push(format!("/panels/{}/{page}", id(0)));
+    }
+    // One that lies across and one from a corner.
+    pages.push(format!("/panels/{}/blend", id(1)));
+    pages.push(format!("/panels/{}/blend", id(4)));
+    pages
+}
+
+/// Controls without a name, pictures without a text, and words too faint for their ground.
+const UNREADABLE: &str = r#"
+  const shown = (e) => e.offsetParent && getComputedStyle(e).visibility !== 'hidden';
+  const name = (e) => e.getAttribute('aria-label') || e.textContent.trim() || e.labels?.[0]?.textContent.trim() || e.title;
+  const wrong = [];
+  for (const e of document.querySelectorAll('a, button, input:not([type=hidden]), select, [role]'))
+    if (shown(e) && !e.closest('[aria-hidden=true]') && !name(e)) wrong.push(`no name: ${e.outerHTML.slice(0, 120)}`);
+  for (const e of document.images) if (!e.hasAttribute('alt')) wrong.push(`no alt: ${e.src.slice(0, 80)}`);
+  const ids = [...document.querySelectorAll('[id]')].map((e) => e.id);
+  for (const id of ids) if (ids.filter((other) => other === id).length > 1) wrong.push(`id twice: ${id}`);
+  const channels = (css) => css.match(/[\d.]+/g).map(Number);
+  const light = ([r, g, b]) => [r, g, b].map((c) => c / 255).map((c) => (c <= 0.03928 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4))
+    .reduce((sum, c, n) => sum + c * [0.2126, 0.7152, 0.0722][n], 0);
+  const ground = (e) => {
+    for (; e; e = e.parentElement) {
+      const [r, g, b, a = 1] = channels(getComputedStyle(e).backgroundColor);
+      if (a > 0.9) return [r, g, b];
+    }
+    return [251, 248, 243];
+  };
+  for (const e of document.querySelectorAll('p, h1, h2, h3, a, button, label, span, em, strong, small, th, td, li, dt, dd')) {
+    if (!shown(e) || e.disabled || e.closest(':disabled, [aria-hidden=true], .is-done, .strip, svg')) continue;
+    if (![...e.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim())) continue;
+    const [text, behind] = [light(channels(getComputedStyle(e).color)), light(ground(e))];
+    const contrast = (Math.max(text, behind) + 0.05) / (Math.min(text, behind) + 0.05);
+    if (contrast < 4.5) wrong.push(`${contrast.toFixed(2)}: ${e.textContent.trim().slice(0, 40)}`);
+  }
+  if (document.querySelectorAll('h1').length !== 1) wrong.push('not one heading of the page');
+  return wrong;
+"#;
+
+#[tokio::test(flavor = "multi_thread")]
+async fn every_control_has_a_name_and_every_word_its_contrast() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    for page in pages(&browser, &desk).await {
+        browser.go(&desk, &page).await;
+        if page.ends_with("blend") {
+            browser.until_kept().await;
+        }
+        let wrong = browser.run(UNREADABLE).await;
+        assert_eq!(wrong, Value::Array(Vec::new()), "{page}");
+    }
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn nothing_runs_off_a_tablet_held_upright() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::sized(820, 1180).await;
+    for page in pages(&browser, &desk).await {
+        browser.go(&desk, &page).await;
+        if page.ends_with("blend") {
+            browser.until_kept().await;
+        }
+        let over = browser.run("return document.documentElement.scrollWidth - innerWidth").await;
+        assert!(over.as_i64().is_some_and(|over| over <= 0), "{page} is {over} pixels too wide");
+        // Hands are inky: what is pressed must be large enough to hit.
+        let small = "return [...document.querySelectorAll('button, a.button, .pages a, input, select')]
+            .filter((e) => e.offsetParent && e.type !== 'hidden' && !e.closest('.file, .remove, .strips form'))
+            .filter((e) => e.getBoundingClientRect().height < 38)
+            .map((e) => e.outerHTML.slice(0, 100))";
+        assert_eq!(browser.run(small).await, Value::Array(Vec::new()), "{page}");
+    }
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_keys_are_shown_and_lead_where_they_say() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    browser.go(&desk, "/").await;
+    browser.find("body").await.send_keys("?").await.unwrap();
+    browser.until("the keys", "document.querySelector('#keys').open").await;
+    browser.until_says("#keys", "undo the last change here").await;
+    browser.click("#keys .button").await;
+    browser.until("closed", "!document.querySelector('#keys').open").await;
+    browser.find("body").await.send_keys("d").await.unwrap();
+    browser.until("the drawer", "location.pathname === '/drawer'").await;
+    // Keys written into a field are text.
+    browser.write("[data-filter]", "bud").await;
+    assert_eq!(browser.run("return location.pathname").await, "/drawer");
+    browser.run("document.activeElement.blur()").await;
+    browser.find("body").await.send_keys("b").await.unwrap();
+    browser.until("the bench", "location.pathname === '/'").await;
+
+    // A removed panel comes back with one key.
+    let count = "document.querySelectorAll('.panel-row').length";
+    let before = browser.run(&format!("return {count}")).await;
+    browser.click(".panel-row .remove button").await;
+    browser.until("one fewer", &format!("{count} === {before} - 1")).await;
+    browser.find("body").await.send_keys("u").await.unwrap();
+    browser.until("back", &format!("{count} === {before}")).await;
+    browser.find("body").await.send_keys("r").await.unwrap();
+    browser.until("gone again", &format!("{count} === {before} - 1")).await;
+    browser.close().await;
+}
