@@ -146,7 +146,7 @@ async fn opening_again_changes_nothing() {
     let (before, _) = server.rsplit_once('/').unwrap();
     let second = Store::open(&format!("{before}/kept_{}_again", std::process::id())).await.unwrap();
     assert_eq!(second.cookie_key("second".into()).await.unwrap(), key);
-    assert_eq!(second.benches().await.unwrap(), [bench.clone()]);
+    assert_eq!(second.benches().await.unwrap(), std::slice::from_ref(&bench));
     assert_eq!(second.one::<Panel>(bench.id, id).await.unwrap().value, panel());
     second.ping().await.unwrap();
 }
