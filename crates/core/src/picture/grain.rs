@@ -8,7 +8,7 @@
 //! Textures are square tiles that repeat without a seam. There is one for each tool and one for card, drawn
 //! when first needed; a panel's seed says where on the tile each of its inks lies.
 
-use std::sync::{LazyLock, OnceLock};
+use std::sync::OnceLock;
 
 use rand_chacha::ChaCha8Rng;
 use rand_core::{Rng, SeedableRng};
@@ -49,10 +49,10 @@ pub struct Laid {
 impl Laid {
     /// The unevenness of a tool, laid where chance has it.
     pub fn by_tool(tool: ToolKind, seed: u64) -> Laid {
-        static TOOLS: LazyLock<[Texture; 4]> =
-            LazyLock::new(|| ToolKind::ALL.map(|tool| Texture::of_footprint(tool.footprint_mm(), TOOL_SEED)));
+        static TOOLS: [OnceLock<Texture>; 4] = [const { OnceLock::new() }; 4];
         let at = ToolKind::ALL.iter().position(|known| *known == tool).unwrap_or_default();
-        Laid::somewhere(&TOOLS[at], seed)
+        let texture = TOOLS[at].get_or_init(|| Texture::of_footprint(tool.footprint_mm(), TOOL_SEED));
+        Laid::somewhere(texture, seed)
     }
 
     /// Card tooth, laid where chance has it, as a picture with pixels `pixel_mm` wide shows it.

@@ -7,7 +7,7 @@ use actix_session::config::{CookieContentSecurity, PersistentSession};
 use actix_session::storage::CookieSessionStore;
 use actix_web::cookie::time::Duration;
 use actix_web::cookie::{Key, SameSite};
-use actix_web::middleware::{Compress, DefaultHeaders};
+use actix_web::middleware::DefaultHeaders;
 use actix_web::web::{Data, PayloadConfig};
 use actix_web::{App, HttpServer};
 use rosy_store::Store;
@@ -61,7 +61,6 @@ async fn serve(url: &str, port: u16, demo: bool) -> Result<(), String> {
             .app_data(PayloadConfig::new(MOST_BYTES))
             .wrap(session)
             .wrap(headers)
-            .wrap(Compress::default())
             .configure(routes)
     })
     .workers(2)
