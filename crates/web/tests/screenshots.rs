@@ -21,10 +21,13 @@ async fn the_main_views() {
         let found = links.as_array().unwrap().iter().find(|link| link[0] == name).expect(name);
         found[1].as_str().unwrap().to_owned()
     };
+    browser.go(&desk, "/drawer").await;
+    let ink = "return [...document.querySelectorAll('.strip-button')].find((a) => a.textContent.includes('Cockle')).pathname";
+    let ink = browser.run(ink).await.as_str().expect("an ink").to_owned();
     for (file, path) in [
         ("bench", "/".to_owned()),
         ("ink-drawer", "/drawer".to_owned()),
-        ("ink", "/drawer/inks/new".to_owned()),
+        ("ink", ink),
         ("card", format!("/panels/{}/card", panel("Lamp on the groyne"))),
         ("inks", format!("/panels/{}/inks", panel("Ebb at six"))),
         ("blend", format!("/panels/{}/blend", panel("Ebb at six"))),
