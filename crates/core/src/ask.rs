@@ -11,7 +11,7 @@ use crate::blend::{
     sequence::{MOST_INKS, cost_of},
 };
 use crate::colour::{Colour, ColourError, ColourName, Illuminant, Lab, Spectrum, Srgb};
-use crate::ink::{DrawerError, Film, Ink, Kind, Stack, measured::BRIGHT_WHITE};
+use crate::ink::{DrawerError, Film, Kind, Stack, measured::BRIGHT_WHITE};
 use crate::length::Units;
 use crate::order::RunSheet;
 use crate::panel::{Panel, PanelError};
@@ -324,12 +324,5 @@ impl PanelAsked {
             reading: Reading::of(&self.panel.materials()),
             run_sheet: RunSheet::of(&self.panel, self.units),
         })
-    }
-}
-
-/// A maker's ink as an [`InkGiven`].
-impl From<&Ink> for InkGiven {
-    fn from(ink: &Ink) -> InkGiven {
-        InkGiven { colour: ink.colour, kind: ink.kind }
     }
 }

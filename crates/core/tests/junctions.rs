@@ -98,3 +98,37 @@ fn an_oxide_pair_is_judged_the_same_from_either_side() {
     let meet = |inks| Junction { illuminant: Default::default(), paper: None, inks }.answer().unwrap();
     assert_eq!(meet(vec![cream, night]).verdict, meet(vec![night, cream]).verdict);
 }
+
+#[test]
+fn pads_that_differ_a_little_are_judged_alike() {
+    // Two pads of one colour are never quite the same: most small differences must not turn a verdict.
+    let shifts = [
+        [4.0, 0.0, 0.0],
+        [-4.0, 0.0, 0.0],
+        [0.0, 5.0, 0.0],
+        [0.0, -5.0, 0.0],
+        [0.0, 0.0, 5.0],
+        [0.0, 0.0, -5.0],
+    ];
+    let shifted = |name: &str, shift: [f64; 3]| {
+        let (_, lab) = INKS.iter().find(|(known, _)| *known == name).expect(name);
+        let lab: [f64; 3] = std::array::from_fn(|axis| lab[axis] + shift[axis]);
+        InkGiven { colour: Colour::Lab(lab.into()), kind: Kind::Dye }
+    };
+    let pairs = CLEAN.iter().map(|(one, other, _)| (*one, *other, Verdict::Clean));
+    let pairs = pairs.chain(MUDDY.iter().map(|(one, other)| (*one, *other, Verdict::Muddy)));
+    let (mut kept, mut turned, mut all) = (0, 0, 0);
+    for (one, other, verdict) in pairs {
+        for shift in shifts {
+            let inks = vec![shifted(one, shift), shifted(other, shift.map(|axis| -axis))];
+            let seen =
+                Junction { illuminant: Default::default(), paper: None, inks }.answer().unwrap().verdict;
+            all += 1;
+            kept += usize::from(seen == verdict);
+            // From clean to muddy or back is another matter than a shade of dusky.
+            turned += usize::from(seen != verdict && seen != Verdict::Dusky);
+        }
+    }
+    assert!(kept * 100 >= all * 95, "{kept} of {all} kept their verdict");
+    assert!(turned * 100 <= all * 2, "{turned} of {all} turned right round");
+}

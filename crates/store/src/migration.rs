@@ -68,6 +68,15 @@ impl MigrationTrait for Benches {
     }
 }
 
+/// What a bench owns goes with it.
+fn of_a_bench(table: impl IntoIden + 'static, column: impl IntoIden + 'static) -> ForeignKeyCreateStatement {
+    ForeignKey::create()
+        .from(table, column)
+        .to(Bench::Table, Bench::Id)
+        .on_delete(ForeignKeyAction::Cascade)
+        .to_owned()
+}
+
 /// Inks, papers, tools and panels: one row each.
 #[derive(DeriveIden)]
 enum Thing {
@@ -102,12 +111,7 @@ impl MigrationTrait for Things {
                     .col(json_binary(Thing::Body))
                     .col(big_integer(Thing::Revision))
                     .col(timestamp_with_time_zone(Thing::ChangedAt))
-                    .foreign_key(
-                        ForeignKey::create()
-                            .from(Thing::Table, Thing::BenchId)
-                            .to(Bench::Table, Bench::Id)
-                            .on_delete(ForeignKeyAction::Cascade),
-                    )
+                    .foreign_key(&mut of_a_bench(Thing::Table, Thing::BenchId))
                     .to_owned(),
             )
             .await?;
@@ -160,12 +164,7 @@ impl MigrationTrait for Changes {
                     .col(json_binary(Change::Things))
                     .col(boolean(Change::Undone))
                     .col(timestamp_with_time_zone(Change::MadeAt))
-                    .foreign_key(
-                        ForeignKey::create()
-                            .from(Change::Table, Change::BenchId)
-                            .to(Bench::Table, Bench::Id)
-                            .on_delete(ForeignKeyAction::Cascade),
-                    )
+                    .foreign_key(&mut of_a_bench(Change::Table, Change::BenchId))
                     .to_owned(),
             )
             .await?;

@@ -135,11 +135,6 @@ impl Reading {
         };
         self.findings.iter().map(weigh).sum()
     }
-
-    /// Whether nothing is wrong.
-    pub fn is_smooth_and_clean(&self) -> bool {
-        self.findings.is_empty()
-    }
 }
 
 fn walk(materials: &Materials) -> Vec<Sample> {

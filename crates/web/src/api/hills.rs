@@ -123,3 +123,55 @@ impl Hills {
         Hills { hills: hills.collect(), span: shown, most, lying, turned }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::demo::{plain_paper, plain_tool};
+    use crate::files::ink_from;
+    use rosy_core::Length;
+
+    fn hills(direction: Direction) -> Hills {
+        let ink = |name: &'static str, colour: &'static str| {
+            ink_from(|field| match field {
+                "name" => name,
+                "colour" => colour,
+                _ => "",
+            })
+            .unwrap()
+        };
+        let (width, height) = (Length::from_inches(4), Length::from_inches(5));
+        let name = "Ebb at six".parse().unwrap();
+        let mut panel = Panel::bare(name, width, height, plain_paper(), plain_tool(), 1);
+        panel.blend.direction = direction;
+        let inks = vec![ink("First Tide", "57 -17 -31"), ink("Cockle", "57 56 -4")];
+        Hills::of(&panel.with_inks(inks, Units::Inches), Units::Inches)
+    }
+
+    #[test]
+    fn the_first_ink_is_drawn_where_the_blend_begins() {
+        for direction in Direction::ALL {
+            let hills = hills(direction);
+            let first = &hills.hills[0].handles[0];
+            assert_eq!((first.along, first.at_edge, first.text.as_str()), (0.0, true, "0 in"));
+            let place = if hills.lying { first.left } else { first.top };
+            assert_eq!(place, if hills.turned { 100.0 } else { 0.0 }, "{direction:?}");
+            assert_eq!(hills.hills[0].middle < hills.hills[1].middle, !hills.turned, "{direction:?}");
+        }
+    }
+
+    #[test]
+    fn handles_stand_on_their_hill() {
+        let hills = hills(Direction::Down);
+        assert_eq!(hills.most, 7);
+        for hill in &hills.hills {
+            let [starts, full_from, full_to, ends] = hill.handles.as_slice() else { panic!("four handles") };
+            assert!([starts, full_from, full_to, ends].is_sorted_by(|a, b| a.along <= b.along));
+            assert_eq!((starts.left, full_from.left, full_to.left, ends.left), (0.0, 100.0, 100.0, 0.0));
+            assert!(
+                hill.outline.starts_with('M') && hill.outline.ends_with('Z') && hill.colour.starts_with('#')
+            );
+            assert!(hill.steps.matches('L').count() > 20, "each zone is a step");
+        }
+    }
+}
