@@ -106,6 +106,11 @@ impl Length {
         Length(steps as i64 * step.0)
     }
 
+    /// The magnitude.
+    pub const fn abs(self) -> Length {
+        Length(self.0.abs())
+    }
+
     /// As a reduced fraction of an inch to 1/`finest` (a power of two up to 64), the nearest where
     /// the length is not one.
     pub fn in_inches(self, finest: i64) -> Shown {
