@@ -1,8 +1,9 @@
 //! How long is it? One exact length for both systems of measure.
 //!
-//! An inch is 8128 units, so 1/64 in is 127 units and 0.1 mm is 32 units: every
-//! length a maker writes in either system is a whole number of units, and adding,
-//! halving a card or changing system never rounds.
+//! An inch is 2 032 000 units, so 1/64 in is 31 750 units, a thousandth of an inch 2 032 and a
+//! thousandth of a millimetre 80: every length a maker writes in either system, and every
+//! thickness of card, is a whole number of units, and adding, halving or changing system
+//! never rounds.
 //!
 //! ```
 //! use rosy_core::{Length, Units};
@@ -29,10 +30,12 @@ use std::str::FromStr;
 use schemars::{JsonSchema, Schema, SchemaGenerator, json_schema};
 use serde::{Deserialize, Deserializer, Serialize, Serializer, de};
 
-/// Units in one inch; divisible by 64 and, at 25.4 mm, by tenths of a millimetre.
-const PER_INCH: i64 = 8128;
+/// Units in one inch; divisible by 128, by thousandths and, at 25.4 mm, by thousandths of a millimetre.
+const PER_INCH: i64 = 2_032_000;
 /// Units in a tenth of a millimetre.
-const PER_TENTH_MM: i64 = 32;
+const PER_TENTH_MM: i64 = 8_000;
+/// What every sum of sixty-fourths of an inch and tenths of a millimetre is a multiple of: 1/8128 in.
+const BOTH_MARKS: Length = Length(PER_INCH / 8128);
 /// Longest text worth reading as a length.
 const LONGEST_TEXT: usize = 40;
 /// Longest length read, in inches: nothing on a card desk is longer than 50 in.
@@ -53,6 +56,24 @@ pub enum Units {
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub struct Length(i64);
 
+impl Units {
+    /// The finest mark: 1/64 in or 0.1 mm.
+    pub const fn finest(self) -> Length {
+        match self {
+            Units::Inches => Length::from_64ths(1),
+            Units::Millimetres => Length::from_tenths_mm(1),
+        }
+    }
+
+    /// A mark that can be found with a pencil: 1/16 in or 1 mm.
+    pub const fn pencil(self) -> Length {
+        match self {
+            Units::Inches => Length::from_64ths(4),
+            Units::Millimetres => Length::from_tenths_mm(10),
+        }
+    }
+}
+
 impl Length {
     /// No length at all.
     pub const ZERO: Length = Length(0);
@@ -70,6 +91,11 @@ impl Length {
     /// A whole number of tenths of a millimetre.
     pub const fn from_tenths_mm(n: i64) -> Length {
         Length(n * PER_TENTH_MM)
+    }
+
+    /// A whole number of hundredths of a millimetre, as the thickness of card is given in.
+    pub const fn from_hundredths_mm(n: i64) -> Length {
+        Length(n * (PER_TENTH_MM / 10))
     }
 
     /// The length in millimetres, for computing; what is shown comes from [`Length::shown`].
@@ -106,6 +132,30 @@ impl Length {
         Length(steps as i64 * step.0)
     }
 
+    /// Two parts that make up the whole, as equal as marks of `mark` allow; the second is never the smaller.
+    pub fn halved(self, mark: Length) -> (Length, Length) {
+        let first = Length(self.0.div_euclid(2 * mark.0) * mark.0);
+        if self.0 % 2 == 0 && (self.0 / 2) % mark.0 == 0 {
+            return (Length(self.0 / 2), Length(self.0 / 2));
+        }
+        (first, self - first)
+    }
+
+    /// The next multiple of `mark` that is not shorter.
+    pub fn up_to(self, mark: Length) -> Length {
+        Length(-(-self.0).div_euclid(mark.0) * mark.0)
+    }
+
+    /// From a computed number of millimetres, to the next unit that is not shorter.
+    pub fn at_least_mm(mm: f64) -> Length {
+        Length((mm * (PER_TENTH_MM * 10) as f64).ceil() as i64)
+    }
+
+    /// The area of a rectangle of this and another side, in square units.
+    pub const fn times(self, other: Length) -> i128 {
+        self.0 as i128 * other.0 as i128
+    }
+
     /// The magnitude.
     pub const fn abs(self) -> Length {
         Length(self.0.abs())
@@ -134,6 +184,21 @@ impl Length {
             whole: tenths / 10,
             part: if tenths % 10 == 0 { Part::None } else { Part::Tenths(tenths % 10) },
             unit: "mm",
+        }
+    }
+
+    /// As the thickness of card is read: millimetres to a hundredth, or thousandths of an inch.
+    pub fn as_thickness(self, units: Units) -> String {
+        let (step, parts, unit) = match units {
+            Units::Inches => (PER_INCH / 1000, 1000, "in"),
+            Units::Millimetres => (PER_TENTH_MM / 10, 100, "mm"),
+        };
+        let steps = (2 * self.0 + step).div_euclid(2 * step);
+        let digits = if parts == 1000 { 3 } else { 2 };
+        let decimals = format!("{:0digits$}", steps % parts);
+        match decimals.trim_end_matches('0') {
+            "" => format!("{} {unit}", steps / parts),
+            decimals => format!("{}.{decimals} {unit}", steps / parts),
         }
     }
 
@@ -190,17 +255,20 @@ impl fmt::Display for Shown {
     }
 }
 
-/// The exact text of a length: inches where it is a 64th, millimetres where it is a tenth,
-/// otherwise the fraction of an inch it is. Reading it back gives the same length.
+/// The exact text of a length: inches where it is a 64th, otherwise millimetres with as many decimals as
+/// it takes. Reading it back gives the same length.
 impl fmt::Display for Length {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         if self.0 % (PER_INCH / 64) == 0 {
-            self.in_inches(64).fmt(f)
-        } else if self.0 % PER_TENTH_MM == 0 {
-            self.in_mm().fmt(f)
-        } else {
-            let shared = gcd(self.0.abs(), PER_INCH);
-            write!(f, "{}/{} in", self.0 / shared, PER_INCH / shared)
+            return self.in_inches(64).fmt(f);
+        }
+        // A unit is 1/80 000 mm: seven decimals are exact.
+        let (per_mm, sign) = (PER_TENTH_MM * 10, if self.0 < 0 { "-" } else { "" });
+        let (whole, rest) = (self.0.abs() / per_mm, self.0.abs() % per_mm);
+        let decimals = format!("{:07}", rest * (10_000_000 / per_mm));
+        match decimals.trim_end_matches('0') {
+            "" => write!(f, "{sign}{whole} mm"),
+            decimals => write!(f, "{sign}{whole}.{decimals} mm"),
         }
     }
 }
@@ -243,7 +311,14 @@ pub trait ParseIn {
 
 impl ParseIn for str {
     fn parse_in(&self, units: Units) -> Result<Length, LengthError> {
-        let text = self.trim();
+        let (length, mark) = exactly(self, units)?;
+        on_marks(length, BOTH_MARKS, mark, self)
+    }
+}
+
+/// Reads any length that is a whole number of units, with the mark of the system it is written in.
+fn exactly(text: &str, units: Units) -> Result<(Length, Length), LengthError> {
+        let text = text.trim();
         if text.is_empty() {
             return Err(LengthError::Empty);
         }
@@ -272,19 +347,78 @@ impl ParseIn for str {
             return Err(LengthError::TooLong(text.into()));
         }
         if units_over % denominator == 0 {
-            return Ok(Length((units_over / denominator) as i64));
+            return Ok((Length((units_over / denominator) as i64), mark));
         }
         let marks = units_over.div_euclid(denominator * i128::from(mark.0)) as i64;
         let at = |n: i64| Length(n * mark.0).to_string();
         Err(LengthError::BetweenMarks { text: text.into(), below: at(marks), above: at(marks + 1) })
-    }
 }
 
 impl FromStr for Length {
     type Err = LengthError;
-    /// Reads an exact text; a bare number is inches.
+    /// Reads an exact text: any sum of marks of both systems; a bare number is inches.
     fn from_str(text: &str) -> Result<Length, LengthError> {
-        text.parse_in(Units::Inches)
+        let (length, mark) = exactly(text, Units::Inches)?;
+        on_marks(length, BOTH_MARKS, mark, text)
+    }
+}
+
+/// The length, if it is a whole number of `step`s; otherwise the marks of its system beside it.
+fn on_marks(length: Length, step: Length, mark: Length, text: &str) -> Result<Length, LengthError> {
+    if length.div_rem(step).1 == Length::ZERO {
+        return Ok(length);
+    }
+    let (marks, _) = length.div_rem(mark);
+    let at = |n: i64| (mark * n).to_string();
+    Err(LengthError::BetweenMarks { text: text.trim().into(), below: at(marks), above: at(marks + 1) })
+}
+
+/// Thickness of card, foam and cards made of them, in documents: read to any whole unit, as `0.22 mm` or `0.012 in`.
+pub mod thickness {
+    use super::{Length, Units, exactly};
+    use serde::{Deserialize, Deserializer, Serializer, de};
+
+    /// Writes it.
+    ///
+    /// # Errors
+    /// The writer's.
+    pub fn serialize<S: Serializer>(length: &Length, to: S) -> Result<S::Ok, S::Error> {
+        to.collect_str(length)
+    }
+
+    /// Reads it.
+    ///
+    /// # Errors
+    /// Where it is no length, with the remedy.
+    pub fn deserialize<'de, D: Deserializer<'de>>(from: D) -> Result<Length, D::Error> {
+        let text = String::deserialize(from)?;
+        exactly(&text, Units::Inches).map(|(length, _)| length).map_err(de::Error::custom)
+    }
+
+    /// Where there may be none.
+    pub mod option {
+        use super::{Deserialize, Deserializer, Length, Serializer};
+
+        /// Writes it.
+        ///
+        /// # Errors
+        /// The writer's.
+        pub fn serialize<S: Serializer>(length: &Option<Length>, to: S) -> Result<S::Ok, S::Error> {
+            match length {
+                Some(length) => to.collect_str(length),
+                None => to.serialize_none(),
+            }
+        }
+
+        /// Reads it.
+        ///
+        /// # Errors
+        /// Where it is no length, with the remedy.
+        pub fn deserialize<'de, D: Deserializer<'de>>(from: D) -> Result<Option<Length>, D::Error> {
+            #[derive(Deserialize)]
+            struct Some(#[serde(with = "super")] Length);
+            Ok(Option::<Some>::deserialize(from)?.map(|some| some.0))
+        }
     }
 }
 
@@ -324,7 +458,7 @@ fn rational(number: &str, text: &str) -> Result<(i128, i128), LengthError> {
         None => (1, spelled.trim().to_owned()),
     };
     let digits = |s: &str| -> Result<i128, LengthError> {
-        if s.is_empty() || s.len() > 9 || !s.bytes().all(|b| b.is_ascii_digit()) {
+        if s.is_empty() || s.len() > 12 || !s.bytes().all(|b| b.is_ascii_digit()) {
             return Err(nonsense());
         }
         s.parse().map_err(|_| nonsense())
@@ -349,7 +483,7 @@ fn rational(number: &str, text: &str) -> Result<(i128, i128), LengthError> {
         match spelled.split_once(['.', ',']) {
             Some((whole, part)) => {
                 let whole = if whole.is_empty() { 0 } else { digits(whole)? };
-                let scale = 10_i128.pow(part.len().min(9) as u32);
+                let scale = 10_i128.pow(part.len().min(12) as u32);
                 (whole * scale + digits(part)?, scale)
             }
             None => (digits(&spelled)?, 1),
@@ -374,6 +508,11 @@ impl Sub for Length {
         Length(self.0 - other.0)
     }
 }
+impl std::iter::Sum for Length {
+    fn sum<I: Iterator<Item = Length>>(lengths: I) -> Length {
+        lengths.fold(Length::ZERO, Add::add)
+    }
+}
 impl AddAssign for Length {
     fn add_assign(&mut self, other: Length) {
         self.0 += other.0;
@@ -396,7 +535,7 @@ impl Mul<i64> for Length {
         Length(self.0 * times)
     }
 }
-/// Whole division, towards nothing; halves of 1/32 in and of 0.2 mm are exact.
+/// Whole division, towards nothing; halves of marks are exact.
 impl Div<i64> for Length {
     type Output = Length;
     fn div(self, by: i64) -> Length {
@@ -424,7 +563,7 @@ impl JsonSchema for Length {
     fn json_schema(_: &mut SchemaGenerator) -> Schema {
         json_schema!({
             "type": "string",
-            "description": "An exact length with its unit: a fraction or decimal of an inch down to 1/64, or millimetres to a tenth.",
+            "description": "An exact length with its unit: a fraction or decimal of an inch, or millimetres. What a maker measures is given to 1/64 in or 0.1 mm; the thickness of card more finely.",
             "examples": ["4 1/4 in", "4.25 in", "108 mm", "10.8 cm"]
         })
     }
@@ -475,6 +614,16 @@ mod tests {
     }
 
     #[test]
+    fn thicknesses_are_read_and_shown_finely() {
+        let fine = |text: &str| exactly(text, Units::Inches).unwrap().0;
+        assert_eq!(fine("0.22 mm"), Length::from_hundredths_mm(22));
+        assert!("0.22 mm".parse::<Length>().is_err(), "no maker measures a hundredth of a millimetre");
+        assert_eq!(fine("0.22 mm").as_thickness(Units::Millimetres), "0.22 mm");
+        assert_eq!(fine("0.012 in").as_thickness(Units::Inches), "0.012 in");
+        assert_eq!(Length::from_tenths_mm(20).as_thickness(Units::Millimetres), "2 mm");
+    }
+
+    #[test]
     fn fractions_are_shown_reduced() {
         assert_eq!(read("4.25").in_inches(16).to_string(), "4 1/4 in");
         assert_eq!(read("0.5").in_inches(64).to_string(), "1/2 in");
@@ -485,9 +634,10 @@ mod tests {
 
     proptest! {
         #[test]
-        fn every_length_survives_its_own_text(units in -400_000_i64..400_000) {
-            let length = Length(units);
+        fn every_length_survives_its_own_text(units in -100_000_000_i64..100_000_000) {
+            let (fine, length) = (Length(units), BOTH_MARKS * (units / BOTH_MARKS.0));
             prop_assert_eq!(length.to_string().parse::<Length>().unwrap(), length);
+            prop_assert_eq!(exactly(&fine.to_string(), Units::Inches).unwrap().0, fine);
         }
 
         #[test]
@@ -496,6 +646,18 @@ mod tests {
             prop_assert_eq!(inch.shown(Units::Inches).to_string().parse::<Length>().unwrap(), inch);
             let mm = Length::from_tenths_mm(n);
             prop_assert_eq!(mm.shown(Units::Millimetres).to_string().parse::<Length>().unwrap(), mm);
+        }
+
+        #[test]
+        fn halves_make_up_the_whole(n in 0_i64..3_000) {
+            for (units, length) in
+                [(Units::Inches, Length::from_64ths(n)), (Units::Millimetres, Length::from_tenths_mm(n))]
+            {
+                let (one, other) = length.halved(units.finest());
+                prop_assert_eq!(one + other, length);
+                prop_assert!(one <= other && other - one <= units.finest());
+                prop_assert_eq!(one.div_rem(units.finest()).1, Length::ZERO);
+            }
         }
 
         #[test]

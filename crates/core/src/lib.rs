@@ -9,7 +9,10 @@
 
 pub mod ask;
 pub mod blend;
+pub mod card;
 pub mod colour;
+pub mod cut;
+pub mod drawing;
 pub mod ink;
 pub mod length;
 pub mod order;

@@ -6,6 +6,8 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::blend::{Blend, Direction, field::FieldError};
+use crate::card::plan::{Card, CardError};
+use crate::card::trim::Feature;
 use crate::colour::Spectrum;
 use crate::ink::{DrawerError, Film, Ink, Name, Paper, Stack, Tool};
 use crate::length::{Length, Units};
@@ -15,6 +17,8 @@ use crate::order::{Move, School, lay};
 pub const VERSION: u32 = 1;
 /// Narrowest and widest side of a panel.
 pub const SIDES: (Length, Length) = (Length::from_inches(1), Length::from_inches(12));
+/// Most features of a panel.
+pub const MOST_FEATURES: usize = 12;
 /// Most moves in a document.
 const MOST_MOVES: usize = 400;
 
@@ -43,6 +47,12 @@ pub struct Panel {
     pub school: School,
     /// The moves, in order.
     pub moves: Vec<Move>,
+    /// Places that matter when it is cut, such as the middle of a moon.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub features: Vec<Feature>,
+    /// The card it is made for; the usual one for its size where none is chosen.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub card: Option<Card>,
     /// What the chance in its picture starts from: the same seed gives the same picture.
     #[serde(default)]
     pub seed: u32,
@@ -90,6 +100,22 @@ pub enum PanelError {
     /// A move names an ink that is not there, or reaches off the panel.
     #[error("move {0} names an ink or a place that is not on the panel: lay the blend again")]
     Move(usize),
+    /// A feature beside the panel.
+    #[error("{name} lies beside the panel: give its centre {width} from the left and {height} from the top at most")]
+    Feature {
+        /// What it is called.
+        name: Name,
+        /// The panel's width.
+        width: Length,
+        /// The panel's height.
+        height: Length,
+    },
+    /// More features than can be told apart.
+    #[error("{0} features: mark at most {MOST_FEATURES}, those that must stay in their place when it is cut")]
+    ManyFeatures(usize),
+    /// The card it is made for.
+    #[error(transparent)]
+    Card(#[from] CardError),
     /// More moves than any sitting has.
     #[error("{0} moves: a panel has at most {MOST_MOVES}")]
     ManyMoves(usize),
@@ -101,6 +127,7 @@ impl Panel {
         let zone = Length::from_64ths(16);
         let blend = Blend { direction: Direction::Down, zone, fields: Vec::new() };
         let (inks, moves, school) = (Vec::new(), Vec::new(), School::default());
+        let (features, card) = (Vec::new(), None);
         Panel {
             version: VERSION,
             name,
@@ -112,6 +139,8 @@ impl Panel {
             blend,
             school,
             moves,
+            features,
+            card,
             seed,
             done: 0,
         }
@@ -146,6 +175,16 @@ impl Panel {
         self.paper.check().map_err(PanelError::Paper)?;
         let span = self.span();
         self.blend.check(self.inks.len(), span)?;
+        if self.features.len() > MOST_FEATURES {
+            return Err(PanelError::ManyFeatures(self.features.len()));
+        }
+        if let Some(beside) = self.features.iter().find(|feature| !feature.is_on(self.width, self.height)) {
+            let (name, width, height) = (beside.name.clone(), self.width, self.height);
+            return Err(PanelError::Feature { name, width, height });
+        }
+        if let Some(card) = &self.card {
+            card.check(self)?;
+        }
         if self.moves.len() > MOST_MOVES {
             return Err(PanelError::ManyMoves(self.moves.len()));
         }
@@ -181,7 +220,9 @@ impl Panel {
     pub fn resized(self, width: Length, height: Length) -> Panel {
         let new = self.blend.direction.span(width, height);
         let blend = self.blend.carried_to(self.span(), new);
-        Panel { width, height, blend, ..self }.laid()
+        let from = (self.width, self.height);
+        let features = self.features.iter().map(|feature| feature.carried(from, (width, height))).collect();
+        Panel { width, height, blend, features, ..self }.laid()
     }
 
     /// Its card and films, ready for reckoning.

@@ -239,6 +239,8 @@ pub struct Paper {
     #[serde(default)]
     pub surface: Surface,
     /// Thickness of one sheet.
+    #[serde(with = "crate::length::thickness")]
+    #[schemars(with = "Length")]
     pub thickness: Length,
 }
 

@@ -5,6 +5,8 @@ use std::io::Read;
 use rosy_core::ask::{
     AskError, Junction, JunctionSeen, Order, OrderSeen, Overprint, OverprintSeen, PanelAsked, PanelSeen,
 };
+use rosy_core::card::ask::{CardAsked, CardSeen, TrimAsked, TrimSeen};
+use rosy_core::cut::{Plan, SheetAsked};
 use schemars::{JsonSchema, schema_for};
 use serde::{Serialize, de::DeserializeOwned};
 use serde_json::{Value, json};
@@ -27,11 +29,14 @@ macro_rules! question {
 }
 
 /// All questions.
-const QUESTIONS: [Question; 4] = [
+const QUESTIONS: [Question; 7] = [
     question!("overprint", Overprint, OverprintSeen),
     question!("junction", Junction, JunctionSeen),
     question!("order", Order, OrderSeen),
     question!("panel", PanelAsked, PanelSeen),
+    question!("card", CardAsked, CardSeen),
+    question!("trim", TrimAsked, TrimSeen),
+    question!("sheet", SheetAsked, Plan),
 ];
 
 trait Asked<Seen> {
@@ -42,12 +47,15 @@ macro_rules! asked {
     ($($asked:ty => $seen:ty),*) => {$(
         impl Asked<$seen> for $asked {
             fn answer(&self) -> Result<$seen, AskError> {
-                <$asked>::answer(self)
+                Ok(<$asked>::answer(self)?)
             }
         }
     )*};
 }
-asked!(Overprint => OverprintSeen, Junction => JunctionSeen, Order => OrderSeen, PanelAsked => PanelSeen);
+asked!(
+    Overprint => OverprintSeen, Junction => JunctionSeen, Order => OrderSeen, PanelAsked => PanelSeen,
+    CardAsked => CardSeen, TrimAsked => TrimSeen, SheetAsked => Plan
+);
 
 fn answered<A: Asked<S> + DeserializeOwned, S: Serialize>(document: &str) -> Result<Value, String> {
     let asked: A =

@@ -46,7 +46,7 @@ enum Command {
     },
     /// Ask the model: one JSON document on standard input, one on standard output.
     Ask {
-        /// overprint, junction, order or panel.
+        /// overprint, junction, order, panel, card, trim or sheet.
         question: String,
         /// Print the JSON Schemas of question and answer instead.
         #[arg(long)]

@@ -1,0 +1,328 @@
+//! How thick and stiff does it become, and what brings it under the limit?
+//!
+//! Thickness is the sum of what lies one over the other at the thickest place: the base's leaves, every layer, the foam
+//! under it, and the die cuts on top.
+//!
+//! Stiffness is that of bonded layers bending as one: each layer adds its own `t³/12` and its distance from
+//! the common middle squared; foam adds no strength of its own but holds layers apart, which is what makes a raised card
+//! rigid (over a card's length foam hardly shears). The inner leaf of a folded base slides, so it adds only
+//! its own. Given as a multiple of one leaf of the base.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::layers::{Layer, Placed};
+use crate::ink::{Name, Paper};
+use crate::length::{Length, Units};
+
+/// Thicknesses of card with the weights makers know them by (published for usual card).
+pub const CARD_LB: [(u32, Length); 2] = [(110, Length::from_tenths_mm(3)), (80, Length::from_hundredths_mm(22))];
+/// Foam tape: thinnest and thickest (published at the bench).
+pub const FOAM: (Length, Length) = (Length::from_tenths_mm(10), Length::from_tenths_mm(20));
+/// Most tiers of a stacked die cut.
+pub const MOST_TIERS: u8 = 5;
+/// Stiffness, in leaves of the base, from which a card no longer bends round a sorting drum easily, and
+/// from which it is a board (chosen).
+const STIFF: (f64, f64) = (15.0, 60.0);
+
+/// How a layer is held to the one beneath.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum Mount {
+    /// Glue or thin tape: no thickness to speak of.
+    #[default]
+    Glue,
+    /// Foam tape: its thickness, and how many layers of it.
+    Foam {
+        /// Thickness of one layer.
+        #[serde(with = "crate::length::thickness")]
+        #[schemars(with = "Length")]
+        thick: Length,
+        /// Layers of foam, 1 or 2.
+        layers: u8,
+    },
+}
+
+impl Mount {
+    /// How far it raises what it holds.
+    pub fn raises(self) -> Length {
+        match self {
+            Mount::Glue => Length::ZERO,
+            Mount::Foam { thick, layers } => thick * i64::from(layers),
+        }
+    }
+}
+
+/// A die cut on top, in tiers glued one on the other.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct DieCut {
+    /// What it shows.
+    pub name: Name,
+    /// From left to right.
+    pub width: Length,
+    /// From top to bottom.
+    pub height: Length,
+    /// Tiers, 1 to 5.
+    pub tiers: u8,
+    /// Thickness of one tier's card.
+    #[serde(with = "crate::length::thickness")]
+    #[schemars(with = "Length")]
+    pub thickness: Length,
+    /// How the lowest is held.
+    #[serde(default)]
+    pub mount: Mount,
+}
+
+/// Why nothing can be said of the bulk.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum BulkError {
+    /// Foam there is none of.
+    #[error("foam of {thick}, {layers} layers: foam tape is 0.5 to 4 mm thick, laid once or twice")]
+    Foam {
+        /// Thickness.
+        thick: Length,
+        /// Layers.
+        layers: u8,
+    },
+    /// Card there is none of.
+    #[error("card of {0}: card is 0.1 to 2 mm thick")]
+    Card(Length),
+    /// Too many tiers, or none.
+    #[error("{0} tiers: a stacked die cut has 1 to {MOST_TIERS}")]
+    Tiers(u8),
+}
+
+impl Mount {
+    /// Refuses foam there is none of.
+    ///
+    /// # Errors
+    /// [`BulkError::Foam`].
+    pub fn check(self) -> Result<(), BulkError> {
+        match self {
+            Mount::Foam { thick, layers }
+                if !(Length::from_tenths_mm(5)..=Length::from_tenths_mm(40)).contains(&thick)
+                    || !(1..=2).contains(&layers) =>
+            {
+                Err(BulkError::Foam { thick, layers })
+            }
+            _ => Ok(()),
+        }
+    }
+}
+
+impl DieCut {
+    /// Refuses what no die cut is.
+    ///
+    /// # Errors
+    /// A [`BulkError`] with the remedy.
+    pub fn check(&self) -> Result<(), BulkError> {
+        check_card(self.thickness)?;
+        if !(1..=MOST_TIERS).contains(&self.tiers) {
+            return Err(BulkError::Tiers(self.tiers));
+        }
+        self.mount.check()
+    }
+}
+
+/// Refuses thicknesses, foam and die cuts there are none of.
+///
+/// # Errors
+/// A [`BulkError`] with the remedy.
+pub fn check_all(base: &Paper, layers: &[Layer], die_cut: Option<&DieCut>) -> Result<(), BulkError> {
+    check_card(base.thickness)?;
+    for layer in layers {
+        layer.mount.check()?;
+        layer.paper.as_ref().map_or(Ok(()), |paper| check_card(paper.thickness))?;
+    }
+    die_cut.map_or(Ok(()), DieCut::check)
+}
+
+/// Refuses card there is none of.
+///
+/// # Errors
+/// [`BulkError::Card`].
+pub fn check_card(thickness: Length) -> Result<(), BulkError> {
+    let card = Length::from_tenths_mm(1)..=Length::from_tenths_mm(20);
+    if card.contains(&thickness) { Ok(()) } else { Err(BulkError::Card(thickness)) }
+}
+
+/// What lies at the thickest place, as a maker could swap it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Build {
+    /// Leaves of the closed base.
+    pub leaves: i64,
+    /// Thickness of the base's card.
+    pub base: Length,
+    /// Layers from the lowest up: name, card, mount.
+    pub layers: Vec<(Name, Length, Mount)>,
+    /// On top.
+    pub die_cut: Option<DieCut>,
+}
+
+impl Build {
+    /// Of layers worked out; those without a card of their own are of the base's.
+    pub fn of(leaves: i64, base: &Paper, layers: &[Placed], die_cut: Option<&DieCut>) -> Build {
+        let thick = |layer: &Placed| layer.paper.as_ref().map_or(base.thickness, |paper| paper.thickness);
+        Build {
+            leaves,
+            base: base.thickness,
+            layers: layers.iter().map(|layer| (layer.name.clone(), thick(layer), layer.mount)).collect(),
+            die_cut: die_cut.cloned(),
+        }
+    }
+
+    /// The sum of all.
+    pub fn thickness(&self) -> Length {
+        let layers: Length = self.layers.iter().map(|(_, card, mount)| *card + mount.raises()).sum();
+        let die_cut = self
+            .die_cut
+            .iter()
+            .map(|cut| cut.thickness * i64::from(cut.tiers) + cut.mount.raises())
+            .sum::<Length>();
+        self.base * self.leaves + layers + die_cut
+    }
+
+    /// Stiffness as a multiple of one leaf of the base.
+    pub fn stiffness(&self) -> f64 {
+        let leaf = self.base.mm();
+        let own = |t: f64| t * t * t / 12.0;
+        // The front leaf and what is bonded to it: thickness and height of each layer's middle.
+        let mut bonded = vec![(leaf, leaf / 2.0)];
+        let mut top = leaf;
+        for (_, card, mount) in &self.layers {
+            top += mount.raises().mm();
+            bonded.push((card.mm(), top + card.mm() / 2.0));
+            top += card.mm();
+        }
+        let area: f64 = bonded.iter().map(|(t, _)| t).sum();
+        let middle = bonded.iter().map(|(t, at)| t * at).sum::<f64>() / area;
+        let front: f64 = bonded.iter().map(|(t, at)| own(*t) + t * (at - middle).powi(2)).sum();
+        let inner = (self.leaves - 1) as f64 * own(leaf);
+        (front + inner) / own(leaf)
+    }
+
+    /// Every single swap that makes it thinner, the smallest saving first: what to do, and the build then.
+    fn swaps(&self, units: Units) -> Vec<(String, Build)> {
+        let mut found = Vec::new();
+        let mut offer = |says: String, with: &dyn Fn(&mut Build)| {
+            let mut swapped = self.clone();
+            with(&mut swapped);
+            found.push((says, swapped));
+        };
+        let thin = CARD_LB[1].1;
+        for (at, (name, card, mount)) in self.layers.iter().enumerate() {
+            if let Mount::Foam { thick, layers } = *mount {
+                if layers == 2 {
+                    let once = Mount::Foam { thick, layers: 1 };
+                    offer(format!("one layer of foam under {name} in place of two"), &|b| b.layers[at].2 = once);
+                }
+                if thick > FOAM.0 {
+                    let thinner = Mount::Foam { thick: FOAM.0, layers };
+                    let says = format!("foam of {} under {name}", FOAM.0.as_thickness(units));
+                    offer(says, &|b| b.layers[at].2 = thinner);
+                }
+                offer(format!("glue under {name} in place of foam"), &|b| b.layers[at].2 = Mount::Glue);
+            }
+            if *card > thin {
+                let says = format!("{name} of {} card in place of {}", thin.as_thickness(units), card.as_thickness(units));
+                offer(says, &|b| b.layers[at].1 = thin);
+            }
+        }
+        if let Some(cut) = &self.die_cut {
+            if cut.tiers > 1 {
+                let says = format!("{} tiers of {} in place of {}", cut.tiers - 1, cut.name, cut.tiers);
+                offer(says, &|b| b.die_cut.iter_mut().for_each(|cut| cut.tiers -= 1));
+                if cut.tiers > 2 {
+                    let says = format!("a single {}", cut.name);
+                    offer(says, &|b| b.die_cut.iter_mut().for_each(|cut| cut.tiers = 1));
+                }
+            }
+            if cut.mount != Mount::Glue {
+                let says = format!("glue under {} in place of foam", cut.name);
+                offer(says, &|b| b.die_cut.iter_mut().for_each(|cut| cut.mount = Mount::Glue));
+            }
+        }
+        found.sort_by_key(|(_, build)| std::cmp::Reverse(build.thickness()));
+        found
+    }
+}
+
+/// What can be said of a card's thickness and stiffness.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Bulk {
+    /// At the thickest place.
+    #[serde(with = "crate::length::thickness")]
+    #[schemars(with = "Length")]
+    pub thickness: Length,
+    /// As a multiple of one leaf of the base.
+    pub stiffness: f64,
+    /// That in words.
+    pub stiffness_says: String,
+    /// The maker's own limit, where one is set.
+    #[serde(default, with = "crate::length::thickness::option")]
+    #[schemars(with = "Option<Length>")]
+    pub limit: Option<Length>,
+    /// Whether it is within the limit; true where none is set.
+    pub within: bool,
+    /// What to swap to get under the limit, smallest change first; empty where it is under.
+    pub swaps: Vec<Swap>,
+}
+
+/// One or more changes that bring a card under its limit.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+pub struct Swap {
+    /// What to do.
+    pub says: String,
+    /// How thick it is then.
+    #[serde(with = "crate::length::thickness")]
+    #[schemars(with = "Length")]
+    pub thickness: Length,
+}
+
+impl Bulk {
+    /// Judges a build against the maker's limit.
+    pub fn of(build: &Build, limit: Option<Length>, units: Units) -> Bulk {
+        let thickness = build.thickness();
+        let stiffness = build.stiffness();
+        let word = match stiffness {
+            s if s < STIFF.0 => "It bends easily",
+            s if s < STIFF.1 => "It is stiff",
+            _ => "It is a board",
+        };
+        let within = limit.is_none_or(|limit| thickness <= limit);
+        let swaps = limit.filter(|_| !within).map_or_else(Vec::new, |limit| swaps(build, limit, units));
+        let stiffness_says = format!("{word}: about {stiffness:.0} times as stiff as one leaf of its base.");
+        Bulk { thickness, stiffness, stiffness_says, limit, within, swaps }
+    }
+}
+
+/// Single swaps that do, else pairs, else as many as it takes; none where the base alone is too thick.
+fn swaps(build: &Build, limit: Length, units: Units) -> Vec<Swap> {
+    const SHOWN: usize = 4;
+    let fits = |says: String, build: &Build| {
+        let thickness = build.thickness();
+        (thickness <= limit).then_some(Swap { says, thickness })
+    };
+    let singles = build.swaps(units);
+    let mut found: Vec<Swap> = singles.iter().filter_map(|(says, b)| fits(says.clone(), b)).collect();
+    if found.is_empty() {
+        let pairs = singles.iter().flat_map(|(first, b)| {
+            b.swaps(units).into_iter().map(move |(second, b)| (format!("{first}, and {second}"), b))
+        });
+        found = pairs.filter_map(|(says, b)| fits(says, &b)).collect();
+        found.sort_by_key(|swap| std::cmp::Reverse(swap.thickness));
+        found.dedup_by_key(|swap| swap.thickness);
+    }
+    if found.is_empty() {
+        let (mut says, mut swapped) = (Vec::new(), build.clone());
+        while swapped.thickness() > limit {
+            let Some((what, next)) = swapped.swaps(units).pop() else { break };
+            says.push(what);
+            swapped = next;
+        }
+        found.extend(fits(says.join(", and "), &swapped));
+    }
+    found.truncate(SHOWN);
+    found
+}

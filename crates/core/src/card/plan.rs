@@ -1,0 +1,339 @@
+//! All of it together, for one panel: what is cut, scored, inked, trimmed and mounted.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::bulk::{self, Build, Bulk, BulkError, DieCut};
+use super::edges::{Axis, Edges, Place, Point, size};
+use super::envelope::{Envelope, EnvelopeError, Outline, Posted};
+use super::format::{Base, Fold, Format, FormatError};
+use super::inking::{self, Tape, TapeError, Taped};
+use super::layers::{Layer, LayerError, Placed, Role, Stacked, stack};
+use super::trim::{self, Refusal, Trim, Trimmed};
+use crate::cut::Piece;
+use crate::ink::{Name, Paper};
+use crate::length::{Length, Units};
+use crate::panel::Panel;
+
+/// The card a panel is made for.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Card {
+    /// Its size and fold.
+    pub format: Format,
+    /// What the base is cut from.
+    pub paper: Paper,
+    /// What lies on the base, from the lowest up; one of them is the panel.
+    pub layers: Vec<Layer>,
+    /// How the panel is cut out of the inked piece.
+    #[serde(default)]
+    pub trim: Trim,
+    /// Tape on the panel while it is inked.
+    #[serde(default)]
+    pub tape: Tape,
+    /// How far over its finished size the panel is inked on each side.
+    pub over: Length,
+    /// A die cut on top.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub die_cut: Option<DieCut>,
+    /// How thick the maker's own post takes it.
+    #[serde(default, skip_serializing_if = "Option::is_none", with = "crate::length::thickness::option")]
+    #[schemars(with = "Option<Length>")]
+    pub post_limit: Option<Length>,
+}
+
+/// Why a card cannot be made as it is planned.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum CardError {
+    /// Its format.
+    #[error(transparent)]
+    Format(#[from] FormatError),
+    /// A layer.
+    #[error(transparent)]
+    Layer(#[from] LayerError),
+    /// Its tape.
+    #[error(transparent)]
+    Tape(#[from] TapeError),
+    /// A thickness.
+    #[error(transparent)]
+    Bulk(#[from] BulkError),
+    /// An envelope.
+    #[error(transparent)]
+    Envelope(EnvelopeError),
+    /// A size or a place that cannot be trimmed to.
+    #[error("the {what} is {length}: give one on the piece, more than nothing")]
+    Trim {
+        /// What.
+        what: &'static str,
+        /// What was given.
+        length: Length,
+    },
+    /// More than one panel, or none.
+    #[error("{0} of the layers are panels: a card carries one")]
+    Panels(usize),
+    /// Inked too far over.
+    #[error("{0} over on each side: ink up to 1 in (25.4 mm) over the finished size")]
+    Over(Length),
+    /// A limit no post has.
+    #[error("a limit of {0}: give the thickest your post takes, 1 mm to 2 in")]
+    Limit(Length),
+    /// A feature that is not there.
+    #[error("feature {0} is not on the panel: choose one that is, or trim evenly")]
+    Feature(usize),
+}
+
+/// A card worked out.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Made {
+    /// The flat base.
+    pub base: Base,
+    /// Its front and the layers on it.
+    pub stacked: Stacked,
+    /// The panel among the layers.
+    pub panel: Placed,
+    /// The size to ink, by the margin chosen.
+    pub inked: (Length, Length),
+    /// How the piece as it is comes to its finished size.
+    pub trimmed: Result<Trimmed, Box<Refusal>>,
+    /// Where tape goes on the piece, and what it leaves.
+    pub taped: Taped,
+    /// Everything to cut for one card.
+    pub pieces: Vec<Piece>,
+    /// What windows leave over, to be kept.
+    pub spare: Vec<Piece>,
+    /// How thick and stiff.
+    pub bulk: Bulk,
+    /// Its outline.
+    pub outline: Outline,
+    /// What to look out for.
+    pub says: Vec<String>,
+}
+
+impl Card {
+    /// The usual card for a panel: the format whose panel with 1/8 in (3 mm) showing all round comes nearest to it.
+    pub fn usual_for(panel: &Panel, units: Units) -> Card {
+        let reveal = match units {
+            Units::Inches => Length::from_64ths(8),
+            Units::Millimetres => Length::from_tenths_mm(30),
+        };
+        let far = |format: &Format| {
+            let side = |closed: Length, piece: Length| (closed - reveal * 2 - piece).abs();
+            side(format.width, panel.width) + side(format.height, panel.height)
+        };
+        let ours = |format: &Format| (format.width.div_rem(units.finest()).1 == Length::ZERO) && !format.fold.has_flaps();
+        let formats = Format::usual();
+        let format = formats.iter().filter(|f| ours(f)).min_by_key(|f| far(f)).or(formats.first());
+        let format = format.expect("a usual format").clone();
+        let name: Name = "Panel".parse().expect("a name of five letters");
+        let layer = Layer::showing(name, Role::Panel, super::Reveal::Even(reveal));
+        let finished = (format.width - reveal * 2, format.height - reveal * 2);
+        let over = (panel.width - finished.0).min(panel.height - finished.1).max(Length::ZERO).halved(units.finest()).0;
+        Card {
+            format,
+            paper: panel.paper.clone(),
+            layers: vec![layer],
+            trim: Trim::Even,
+            tape: Tape::default(),
+            over: over.min(Length::from_inches(1)),
+            die_cut: None,
+            post_limit: None,
+        }
+    }
+
+    /// Works out everything for a panel.
+    ///
+    /// # Errors
+    /// A [`CardError`] with the remedy.
+    pub fn made(&self, panel: &Panel, envelopes: &[Envelope], units: Units) -> Result<(Made, Posted), CardError> {
+        self.check(panel)?;
+        let closed = (Some(self.format.width), Some(self.format.height));
+        let mut stacked = stack(closed, &self.layers, units)?;
+        for placed in stacked.layers.iter_mut().filter(|placed| placed.role == Role::Panel) {
+            placed.paper.get_or_insert_with(|| panel.paper.clone());
+        }
+        let panels: Vec<&Placed> = stacked.layers.iter().filter(|placed| placed.role == Role::Panel).collect();
+        let [placed] = panels.as_slice() else {
+            return Err(CardError::Panels(panels.len()));
+        };
+        let placed = (*placed).clone();
+        let (width, height) = (placed.place.width, placed.place.height);
+        self.tape.check(placed.place)?;
+        let piece = (panel.width, panel.height);
+        let feature = self.feature(panel)?;
+        let trimmed = trim::trim(&trim::Asked { piece, finished: (width, height), feature }, units);
+        let waste = trimmed.as_ref().map_or(Edges::default(), |trimmed| trimmed.waste);
+        let base = self.format.base();
+        let build = Build::of(self.format.fold.leaves(), &self.paper, &stacked.layers, self.die_cut.as_ref());
+        let outline = outline(&stacked, &self.paper, self.format.fold, self.die_cut.as_ref());
+        let posted = Posted::of(&outline, envelopes, units);
+        let (pieces, spare) = pieces(&base, &stacked, &self.paper, Some(piece));
+        let made = Made {
+            says: says(&self.format, &stacked, units),
+            inked: inking::inked(width, height, self.over),
+            taped: self.tape.laid(waste, units),
+            bulk: Bulk::of(&build, self.post_limit, units),
+            base,
+            panel: placed,
+            trimmed,
+            pieces,
+            spare,
+            outline,
+            stacked,
+        };
+        Ok((made, posted))
+    }
+
+    /// Refuses what no card is.
+    ///
+    /// # Errors
+    /// A [`CardError`] with the remedy.
+    pub fn check(&self, panel: &Panel) -> Result<(), CardError> {
+        self.format.check()?;
+        bulk::check_all(&self.paper, &self.layers, self.die_cut.as_ref())?;
+        if !(Length::ZERO..=Length::from_inches(1)).contains(&self.over) {
+            return Err(CardError::Over(self.over));
+        }
+        if let Some(limit) = self.post_limit
+            && !(Length::from_tenths_mm(10)..=Length::from_inches(2)).contains(&limit)
+        {
+            return Err(CardError::Limit(limit));
+        }
+        let panels = self.layers.iter().filter(|layer| layer.role == Role::Panel).count();
+        if panels != 1 {
+            return Err(CardError::Panels(panels));
+        }
+        let closed = (Some(self.format.width), Some(self.format.height));
+        stack(closed, &self.layers, Units::default())?;
+        self.feature(panel).map(|_| ())
+    }
+
+    fn feature(&self, panel: &Panel) -> Result<Option<(Point, Option<Point>)>, CardError> {
+        match self.trim {
+            Trim::Even => Ok(None),
+            Trim::Feature { feature, at } => match panel.features.get(feature) {
+                Some(found) => Ok(Some((found.at, at))),
+                None => Err(CardError::Feature(feature + 1)),
+            },
+        }
+    }
+}
+
+/// The closed card's outline, layer upon layer.
+pub(super) fn outline(stacked: &Stacked, paper: &Paper, fold: Fold, die_cut: Option<&DieCut>) -> Outline {
+    let front = Place { width: stacked.width, height: stacked.height, ..Place::default() };
+    let mut top = paper.thickness * fold.leaves();
+    let mut steps = vec![(front, top)];
+    for layer in &stacked.layers {
+        top += layer.mount.raises() + layer.paper.as_ref().unwrap_or(paper).thickness;
+        steps.push((layer.place, top));
+    }
+    if let Some(cut) = die_cut {
+        top += cut.mount.raises() + cut.thickness * i64::from(cut.tiers);
+        let (width, height) = (cut.width.min(front.width), cut.height.min(front.height));
+        let (left, above) = ((front.width - width) / 2, (front.height - height) / 2);
+        steps.push((Place { left, top: above, width, height }, top));
+    }
+    Outline { steps }
+}
+
+/// What is cut for one card, the panel in the size it is inked, and what windows leave.
+pub(super) fn pieces(
+    base: &Base,
+    stacked: &Stacked,
+    paper: &Paper,
+    inked: Option<(Length, Length)>,
+) -> (Vec<Piece>, Vec<Piece>) {
+    let named = |text: String, or: &Name| text.parse().unwrap_or_else(|_| or.clone());
+    let piece = |name: Name, (width, height), grain, paper: &Paper| Piece {
+        name,
+        width,
+        height,
+        grain,
+        count: 1,
+        paper: Some(paper.name.clone()),
+    };
+    let name = "Base".parse().expect("a name of four letters");
+    let mut pieces = vec![piece(name, (base.width, base.height), base.grain, paper)];
+    let mut spare = Vec::new();
+    for layer in &stacked.layers {
+        let paper = layer.paper.as_ref().unwrap_or(paper);
+        let own = (layer.place.width, layer.place.height);
+        let (name, size) = match layer.role {
+            Role::Panel => (named(format!("{}, to ink", layer.name), &layer.name), inked.unwrap_or(own)),
+            Role::Mat => (layer.name.clone(), own),
+        };
+        pieces.push(piece(name, size, None, paper));
+        if let Some(window) = &layer.window {
+            let name = named(format!("Window of {}", layer.name), &layer.name);
+            spare.push(piece(name, (window.place.width, window.place.height), None, paper));
+        }
+    }
+    (pieces, spare)
+}
+
+/// What to look out for.
+pub(super) fn says(format: &Format, stacked: &Stacked, units: Units) -> Vec<String> {
+    let mut says = Vec::new();
+    if let Some(axis) = format.fold.axis() {
+        let base = format.base();
+        let scores: Vec<String> = base.scores.iter().map(|score| score.at.shown(units).to_string()).collect();
+        let from = axis.of("left", "top");
+        says.push(format!(
+            "Cut the base {}, score at {} from the {from} edge, fold along the grain.",
+            size(base.width, base.height, units),
+            scores.join(" and ")
+        ));
+    }
+    if format.fold.has_flaps() {
+        says.push(format!(
+            "Two flaps that meet bind: {} is off the inner edge of each.",
+            format.relief.shown(units)
+        ));
+        let axis = format.fold.axis().unwrap_or(Axis::Across);
+        let closed = axis.of(stacked.width, stacked.height);
+        let (near, far) = axis.ends();
+        for layer in &stacked.layers {
+            let (begin, long) = layer.place.along(axis);
+            let meet = closed.halved(units.finest()).0;
+            if begin < meet && meet < begin + long {
+                let (one, other) = (meet - format.relief - begin, begin + long - meet - format.relief);
+                says.push(format!(
+                    "{} lies across both flaps: glue it to one of them only, or cut it in two, {} for the {near} flap and {} for the {far}.",
+                    layer.name,
+                    one.shown(units),
+                    other.shown(units)
+                ));
+            }
+        }
+    }
+    for pair in stacked.layers.windows(2) {
+        let (lower, upper) = (&pair[0], &pair[1]);
+        let Some(window) = &upper.window else { continue };
+        let opens = Place {
+            left: upper.place.left + window.place.left,
+            top: upper.place.top + window.place.top,
+            ..window.place
+        };
+        let within = |inner: Place, outer: Place| {
+            inner.left >= outer.left
+                && inner.top >= outer.top
+                && inner.left + inner.width <= outer.left + outer.width
+                && inner.top + inner.height <= outer.top + outer.height
+        };
+        if !within(opens, lower.place) {
+            says.push(format!(
+                "The window of {} opens beyond {}: make the window smaller or {} larger.",
+                upper.name, lower.name, lower.name
+            ));
+        }
+    }
+    for layer in &stacked.layers {
+        let reveal = layer.reveal;
+        let uneven = |one: Length, other: Length| one != other && (one - other).abs() <= units.finest();
+        if uneven(reveal.left, reveal.right) || uneven(reveal.top, reveal.bottom) {
+            let more = units.finest().shown(units);
+            says.push(format!("{} cannot stand quite in the middle: one side shows {more} more.", layer.name));
+        }
+    }
+    says
+}

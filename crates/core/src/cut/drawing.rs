@@ -1,0 +1,31 @@
+//! A sheet drawn to scale: where each piece lies, and what is left over.
+
+use super::batch::{KEPT, SheetAsked, SheetCut};
+use crate::card::edges::size;
+use crate::drawing::{Drawing, Edge, Mark};
+use crate::length::{Length, Units};
+
+/// Draws sheets cut alike.
+pub fn sheet(cut: &SheetCut, asked: &SheetAsked, units: Units) -> Drawing {
+    let name = if cut.alike == 1 { cut.name.to_string() } else { format!("{}, {} alike", cut.name, cut.alike) };
+    let mut drawing = Drawing::new(name, cut.width, cut.height);
+    for part in &cut.parts {
+        let place = part.place;
+        let measure = size(place.width, place.height, units);
+        match part.piece {
+            Some(piece) => {
+                drawing.marks.push(Mark::Card { place, hole: None, colour: "#ffffff".into() });
+                drawing.marks.push(Mark::Label(place, format!("{}\n{measure}", asked.pieces[piece].name)));
+            }
+            None => {
+                drawing.marks.push(Mark::Waste(place));
+                if place.width >= KEPT && place.height >= KEPT {
+                    drawing.marks.push(Mark::Label(place, format!("offcut\n{measure}")));
+                }
+            }
+        }
+    }
+    drawing.measure(Edge::Bottom, 0, Length::ZERO, cut.width, units);
+    drawing.measure(Edge::Left, 0, Length::ZERO, cut.height, units);
+    drawing
+}

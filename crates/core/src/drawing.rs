@@ -1,0 +1,151 @@
+//! What does it look like, drawn to scale with the measures a maker marks?
+//!
+//! A [`Drawing`] says what is where in exact lengths and leaves paper, screen and lettering to whoever draws it. Its
+//! measures stand outside the piece, in rows counted outwards from the edge, so that they never lie on what they
+//! measure.
+
+use crate::card::edges::{Axis, Place, Point};
+use crate::card::layers::Shape;
+use crate::length::{Length, Units};
+
+/// Something drawn to scale.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Drawing {
+    /// What it shows.
+    pub name: String,
+    /// From left to right, without its measures.
+    pub width: Length,
+    /// From top to bottom, without its measures.
+    pub height: Length,
+    /// What is on it, the lowest first.
+    pub marks: Vec<Mark>,
+}
+
+/// An opening, and its shape.
+pub type Hole = Option<(Shape, Place)>;
+
+/// One thing on a drawing.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Mark {
+    /// A piece of card.
+    Card {
+        /// Where.
+        place: Place,
+        /// Cut out of it.
+        hole: Hole,
+        /// Its colour, `#rrggbb`.
+        colour: String,
+    },
+    /// The panel's picture.
+    Picture {
+        /// Where the whole of it lies.
+        whole: Place,
+        /// What of it is seen.
+        seen: Place,
+        /// Cut out of it.
+        hole: Hole,
+    },
+    /// What falls away.
+    Waste(Place),
+    /// A line.
+    Line(Line, Point, Point),
+    /// A feature: its centre, and how wide it is.
+    Feature(Point, Option<Length>),
+    /// A text in the middle of a place.
+    Label(Place, String),
+    /// A measure along an edge, outside it.
+    Measure {
+        /// Which edge.
+        edge: Edge,
+        /// How far out, in rows from 0.
+        row: usize,
+        /// Where it begins along the edge.
+        from: Length,
+        /// Where it ends.
+        to: Length,
+        /// How long that is, as it is read.
+        says: String,
+    },
+}
+
+/// What a line is for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Line {
+    /// Cut along it.
+    Cut,
+    /// Score along it.
+    Score,
+    /// Lay tape along it.
+    Tape,
+    /// Where flaps meet.
+    Meet,
+}
+
+/// An edge of the drawing.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Edge {
+    /// Left.
+    Left,
+    /// Right.
+    Right,
+    /// Top.
+    Top,
+    /// Bottom.
+    Bottom,
+}
+
+impl Edge {
+    /// Which way its measures run.
+    pub const fn axis(self) -> Axis {
+        match self {
+            Edge::Left | Edge::Right => Axis::Down,
+            Edge::Top | Edge::Bottom => Axis::Across,
+        }
+    }
+}
+
+impl Drawing {
+    /// A bare drawing.
+    pub fn new(name: impl Into<String>, width: Length, height: Length) -> Drawing {
+        Drawing { name: name.into(), width, height, marks: Vec::new() }
+    }
+
+    /// All of it.
+    pub fn whole(&self) -> Place {
+        Place { width: self.width, height: self.height, ..Place::default() }
+    }
+
+    /// Adds a measure, unless nothing is measured.
+    pub fn measure(&mut self, edge: Edge, row: usize, from: Length, to: Length, units: Units) {
+        if from < to {
+            let says = (to - from).shown(units).number();
+            self.marks.push(Mark::Measure { edge, row, from, to, says });
+        }
+    }
+
+    /// Adds measures one after the other.
+    pub fn measures(&mut self, edge: Edge, row: usize, at: &[Length], units: Units) {
+        for pair in at.windows(2) {
+            self.measure(edge, row, pair[0], pair[1], units);
+        }
+    }
+
+    /// Adds a line from edge to edge, at a measure along an axis.
+    pub fn line(&mut self, line: Line, axis: Axis, at: Length) {
+        let none = Length::ZERO;
+        let (from, to) = axis.of(
+            (Point { left: at, top: none }, Point { left: at, top: self.height }),
+            (Point { left: none, top: at }, Point { left: self.width, top: at }),
+        );
+        self.marks.push(Mark::Line(line, from, to));
+    }
+
+    /// How many rows of measures stand along an edge.
+    pub fn rows(&self, edge: Edge) -> usize {
+        let of = |mark: &Mark| match mark {
+            Mark::Measure { edge: at, row, .. } if *at == edge => row + 1,
+            _ => 0,
+        };
+        self.marks.iter().map(of).max().unwrap_or(0)
+    }
+}
