@@ -295,8 +295,8 @@ impl<'a> Job<'a> {
     fn best(&self, stock: &[u32]) -> Option<Found> {
         let mut kinds: Vec<usize> = (0..self.kinds.len()).collect();
         kinds.sort_by_key(|kind| (-self.kinds[*kind].area(), *kind));
-        let tables = self.tables(&kinds);
         let mut prices = vec![Prices::by_area(&self.kinds, self.sheets)];
+        let tables = self.tables(&kinds);
         let ways: Vec<Vec<Counts>> = (0..self.sheets.len())
             .map(|sheet| match (stock[sheet], tables.of(sheet)) {
                 (0, _) | (_, None) => Vec::new(),
@@ -362,12 +362,12 @@ impl<'a> Job<'a> {
             };
             classes.iter().map(of).collect()
         };
-        for upto in (1..=kinds.len()).rev() {
-            if let Some(blocks) = table(upto) {
-                return Tables { blocks, class_of, kinds: upto };
-            }
+        let mut known = (Vec::new(), 0);
+        for upto in 1..=kinds.len() {
+            let Some(blocks) = table(upto) else { break };
+            known = (blocks, upto);
         }
-        Tables { blocks: Vec::new(), class_of, kinds: 0 }
+        Tables { blocks: known.0, class_of, kinds: known.1 }
     }
 
     /// The best of the rows and of many tries.

@@ -17,7 +17,7 @@ pub(super) type Counts = Box<[u16]>;
 
 /// Most sets of pieces in a table, and most pairs looked at while it is made (chosen: some tenths of a second).
 const MOST_SETS: usize = 6_000;
-const MOST_PAIRS: usize = 6_000_000;
+const MOST_PAIRS: usize = 400_000;
 
 /// A rectangle that a set of pieces fills.
 #[derive(Clone, Copy, Debug)]
@@ -107,11 +107,12 @@ impl Blocks {
                 for a in sets(small) {
                     for b in sets(n - small) {
                         pairs += 1;
-                        if pairs > MOST_PAIRS {
-                            return None;
-                        }
                         if areas[a] + areas[b] > most_area {
                             continue;
+                        }
+                        pairs += 4 * all.filled[a].len() * all.filled[b].len();
+                        if pairs > MOST_PAIRS {
+                            return None;
                         }
                         let sum = |k: usize| all.counts[a][k] + all.counts[b][k];
                         if kinds.iter().any(|&k| u32::from(sum(k)) > pieces[k].count) {
