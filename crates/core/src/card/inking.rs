@@ -21,7 +21,7 @@ pub const fn usual_over(units: Units) -> Length {
 }
 
 /// Tape on a panel while it is inked.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Tape {
     /// The white border it leaves on the finished panel, at each edge; nothing where there is none.
@@ -33,6 +33,12 @@ pub struct Tape {
     /// How wide the tape is.
     #[serde(default = "usual_tape")]
     pub width: Length,
+}
+
+impl Default for Tape {
+    fn default() -> Tape {
+        Tape { border: Edges::default(), hold: Length::ZERO, width: usual_tape() }
+    }
 }
 
 fn usual_tape() -> Length {
