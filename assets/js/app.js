@@ -10,6 +10,7 @@ document.addEventListener("keydown", (event) => {
   if (event.key === "?") document.getElementById("keys").showModal();
   else if (event.key === "b") location.assign("/");
   else if (event.key === "d") location.assign("/drawer");
+  else if (event.key === "s") location.assign("/stock");
   else if (event.key === "u") press("[data-undo]");
   else if (event.key === "r") press("[data-redo]");
 });

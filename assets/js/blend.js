@@ -3,34 +3,13 @@
 
 import Alpine from "@alpinejs/csp";
 import { ask, keeper } from "./keeper.js";
+import { measure } from "./measure.js";
+
+Alpine.directive("measure", measure);
 
 const MEASURES = ["starts", "full_from", "full_to", "ends"];
 const WORDS = { starts: "starts", full_from: "full from", full_to: "full to", ends: "ends" };
 const SVG = "http://www.w3.org/2000/svg";
-
-const FRACTION = /(\d)? ?(?<!\d)(\d+)\/(\d+)/g;
-
-/** Sets a text with its fractions as fractions. */
-Alpine.directive("measure", (element, { expression }, { evaluateLater, effect }) => {
-  const evaluate = evaluateLater(expression);
-  effect(() =>
-    evaluate((text) => {
-      const parts = [];
-      let from = 0;
-      for (const found of String(text ?? "").matchAll(FRACTION)) {
-        const [whole, before = "", top, bottom] = found;
-        const fraction = Object.assign(document.createElement("span"), { className: "frac" });
-        const sup = Object.assign(document.createElement("sup"), { textContent: top });
-        const sub = Object.assign(document.createElement("sub"), { textContent: bottom });
-        fraction.append(sup, "⁄", sub);
-        const gap = before ? before : whole.startsWith(" ") ? " " : "";
-        parts.push(text.slice(from, found.index) + gap, fraction);
-        from = found.index + whole.length;
-      }
-      element.replaceChildren(...parts, String(text ?? "").slice(from));
-    }),
-  );
-});
 
 Alpine.data("blend", () => ({
   ...keeper(document.querySelector("[data-panel]")),

@@ -118,7 +118,11 @@ impl Drawing {
     /// Adds a measure, unless nothing is measured.
     pub fn measure(&mut self, edge: Edge, row: usize, from: Length, to: Length, units: Units) {
         if from < to {
-            let says = (to - from).shown(units).number();
+            let long = to - from;
+            let says = match long.exact_in(units) {
+                Some(exact) if exact != units => long.said(units),
+                _ => long.shown(units).number(),
+            };
             self.marks.push(Mark::Measure { edge, row, from, to, says });
         }
     }

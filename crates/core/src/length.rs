@@ -202,6 +202,33 @@ impl Length {
         }
     }
 
+    /// The system in which it is a whole number of marks, the maker's own before the other; none where it is on
+    /// neither scale.
+    pub fn exact_in(self, units: Units) -> Option<Units> {
+        let other = match units {
+            Units::Inches => Units::Millimetres,
+            Units::Millimetres => Units::Inches,
+        };
+        [units, other].into_iter().find(|units| self.0 % units.finest().0 == 0)
+    }
+
+    /// In words, with its unit: as the maker reads lengths where it is on that scale, else on the other; where it is on
+    /// neither, about what it is.
+    pub fn said(self, units: Units) -> String {
+        match self.exact_in(units) {
+            Some(exact) => self.shown(exact).to_string(),
+            None => format!("about {}", self.shown(units)),
+        }
+    }
+
+    /// As it stands in a field, where a bare number is of the maker's system: reading it back gives the same length.
+    pub fn in_field(self, units: Units) -> String {
+        match self.exact_in(units) {
+            Some(exact) if exact == units => self.shown(units).number(),
+            _ => self.to_string(),
+        }
+    }
+
     /// As the maker chose to read it: inches to 1/16 (finer where it needs to be), or millimetres.
     pub fn shown(self, units: Units) -> Shown {
         match units {
@@ -375,8 +402,16 @@ fn on_marks(length: Length, step: Length, mark: Length, text: &str) -> Result<Le
 
 /// Thickness of card, foam and cards made of them, in documents: read to any whole unit, as `0.22 mm` or `0.012 in`.
 pub mod thickness {
-    use super::{Length, Units, exactly};
+    use super::{Length, LengthError, Units, exactly};
     use serde::{Deserialize, Deserializer, Serializer, de};
+
+    /// Reads it from a text with its unit.
+    ///
+    /// # Errors
+    /// A [`LengthError`] with the remedy.
+    pub fn read(text: &str) -> Result<Length, LengthError> {
+        exactly(text, Units::Inches).map(|(length, _)| length)
+    }
 
     /// Writes it.
     ///
@@ -392,7 +427,7 @@ pub mod thickness {
     /// Where it is no length, with the remedy.
     pub fn deserialize<'de, D: Deserializer<'de>>(from: D) -> Result<Length, D::Error> {
         let text = String::deserialize(from)?;
-        exactly(&text, Units::Inches).map(|(length, _)| length).map_err(de::Error::custom)
+        read(&text).map_err(de::Error::custom)
     }
 
     /// Where there may be none.
@@ -624,6 +659,14 @@ mod tests {
     }
 
     #[test]
+    fn what_is_on_the_other_scale_alone_is_said_on_it() {
+        let a4 = Length::from_tenths_mm(2_100);
+        assert_eq!(a4.said(Units::Inches), "210 mm");
+        assert_eq!(Length::from_64ths(9).said(Units::Millimetres), "9/64 in");
+        assert_eq!((a4 - Length::from_64ths(9)).said(Units::Inches), "about 8 1/8 in");
+    }
+
+    #[test]
     fn fractions_are_shown_reduced() {
         assert_eq!(read("4.25").in_inches(16).to_string(), "4 1/4 in");
         assert_eq!(read("0.5").in_inches(64).to_string(), "1/2 in");
@@ -646,6 +689,14 @@ mod tests {
             prop_assert_eq!(inch.shown(Units::Inches).to_string().parse::<Length>().unwrap(), inch);
             let mm = Length::from_tenths_mm(n);
             prop_assert_eq!(mm.shown(Units::Millimetres).to_string().parse::<Length>().unwrap(), mm);
+        }
+
+        #[test]
+        fn what_stands_in_a_field_is_read_back_the_same(n in 0_i64..1_000, m in 0_i64..3_000) {
+            let length = Length::from_64ths(n) + Length::from_tenths_mm(m);
+            for units in [Units::Inches, Units::Millimetres] {
+                prop_assert_eq!(length.in_field(units).parse_in(units), Ok(length));
+            }
         }
 
         #[test]

@@ -25,6 +25,8 @@ const REMEMBERED: u64 = 200;
 pub enum Scope {
     /// Inks, papers and tools.
     Drawer,
+    /// Sheets, offcuts, card formats and the next batch.
+    Stock,
     /// The list of panels: made, copied, removed.
     Bench,
     /// One panel.
@@ -35,6 +37,7 @@ impl Scope {
     fn key(self) -> String {
         match self {
             Scope::Drawer => "drawer".into(),
+            Scope::Stock => "stock".into(),
             Scope::Bench => "bench".into(),
             Scope::Panel(id) => format!("panel {id}"),
         }

@@ -5,7 +5,7 @@
 //! | [`migration`] | the tables |
 //! | [`entity`] | their rows |
 //! | [`bench`] | who owns everything |
-//! | [`thing`] | inks, papers, tools and panels: one row each, its body the core's own document |
+//! | [`thing`] | inks, papers, tools, panels, formats, sheets, the batch: one row each, its body the core's own document |
 //! | [`change`] | every change with what was before and after, so that it can be undone and redone |
 //! | [`panel`] | panels saved from several tabs |
 //!

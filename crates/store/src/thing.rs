@@ -1,7 +1,9 @@
-//! Inks, papers, tools and panels: one row each, its body the core's own document.
+//! Inks, papers, tools, panels, card formats, sheets and the next batch: one row each, its body the core's own document.
 
 use chrono::{DateTime, Utc};
 use rosy_core::Panel;
+use rosy_core::card::Format;
+use rosy_core::cut::{Batch, Sheet};
 use rosy_core::ink::{Ink, Paper, Tool};
 use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder, QuerySelect};
 use serde::Serialize;
@@ -44,6 +46,27 @@ impl Thing for Panel {
     const KIND: &'static str = "panel";
     fn name(&self) -> &str {
         self.name.as_str()
+    }
+}
+
+impl Thing for Format {
+    const KIND: &'static str = "format";
+    fn name(&self) -> &str {
+        self.name.as_str()
+    }
+}
+
+impl Thing for Sheet {
+    const KIND: &'static str = "sheet";
+    fn name(&self) -> &str {
+        self.name.as_str()
+    }
+}
+
+impl Thing for Batch {
+    const KIND: &'static str = "batch";
+    fn name(&self) -> &str {
+        "the next batch"
     }
 }
 

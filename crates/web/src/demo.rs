@@ -3,10 +3,14 @@
 use rosy_core::blend::Direction;
 use rosy_core::colour::Colour;
 use rosy_core::ink::{Ink, Name, Paper, Surface, Tool, ToolKind, measured::BRIGHT_WHITE};
+use rosy_core::card::Card;
+use rosy_core::card::trim::Feature;
+use rosy_core::cut::Sheet;
 use rosy_core::order::School;
 use rosy_core::{Length, Panel, Units};
 use rosy_store::{Bench, Change, Store, StoreError};
 use serde::Deserialize;
+use serde_json::Value;
 use uuid::Uuid;
 
 use crate::files;
@@ -20,6 +24,8 @@ const PANELS: &str = include_str!("../demo/panels.json");
 struct Stock {
     papers: Vec<Paper>,
     tools: Vec<Tool>,
+    /// Sheets that a maker with the demo's panels has; a bare bench has counted none.
+    sheets: Vec<Sheet>,
 }
 
 /// A panel of the demo by what is chosen for it; fields and moves follow.
@@ -40,6 +46,23 @@ struct Sketch {
     /// Light passes of each ink, where they differ from the usual.
     #[serde(default)]
     veils: Vec<u8>,
+    #[serde(default)]
+    features: Vec<Feature>,
+    /// Its card as a document, papers by their names.
+    card: Option<Value>,
+}
+
+/// A card as a document, with the papers that are named in it put in.
+fn card_of(mut card: Value, papers: &[Paper]) -> Result<Card, StoreError> {
+    let put = |holder: &mut Value| -> Result<(), StoreError> {
+        let Some(name) = holder.get("paper").and_then(Value::as_str) else { return Ok(()) };
+        let paper = papers.iter().find(|paper| paper.name.as_str() == name);
+        holder["paper"] = serde_json::to_value(paper.ok_or(StoreError::Missing("demo paper"))?)?;
+        Ok(())
+    };
+    put(&mut card)?;
+    card["layers"].as_array_mut().into_iter().flatten().try_for_each(put)?;
+    Ok(serde_json::from_value(card)?)
 }
 
 /// Sets up a first bench where there is none: with the demo's things, or with card and tools alone.
@@ -60,6 +83,10 @@ pub async fn fill(store: &Store, demo: bool) -> Result<(), StoreError> {
     }
     for panel in panels(&inks)? {
         things.push(Change::add(Uuid::now_v7(), &panel)?);
+    }
+    let stock: Stock = serde_json::from_str(STOCK)?;
+    for sheet in &stock.sheets {
+        things.push(Change::add(Uuid::now_v7(), sheet)?);
     }
     store.set_out(bench.id, things).await?;
     Ok(())
@@ -105,6 +132,8 @@ fn panels(inks: &[Ink]) -> Result<Vec<Panel>, StoreError> {
             for (field, veils) in panel.blend.fields.iter_mut().zip(sketch.veils) {
                 field.veils = veils;
             }
+            panel.features = sketch.features;
+            panel.card = sketch.card.map(|card| card_of(card, &stock.papers)).transpose()?;
             Ok(Panel { done: sketch.done, ..panel.laid() })
         })
         .collect()

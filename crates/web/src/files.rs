@@ -1,8 +1,11 @@
-//! Open formats in and out: a panel as JSON, inks as CSV or JSON.
+//! Open formats in and out: a panel as JSON, inks as CSV or JSON, pieces and cuts as CSV.
 
-use rosy_core::Panel;
+use rosy_core::card::edges::Axis;
 use rosy_core::colour::{Colour, Lab};
+use rosy_core::cut::steps::Step;
+use rosy_core::cut::{Piece, Plan};
 use rosy_core::ink::{Ink, Kind};
+use rosy_core::{Panel, Units};
 use serde::Deserialize;
 
 /// Most inks read from one file.
@@ -142,7 +145,6 @@ pub fn colour_text(colour: Colour) -> String {
 
 /// Inks as CSV.
 pub fn write_csv<'a>(inks: impl Iterator<Item = &'a Ink>) -> String {
-    let mut writer = csv::Writer::from_writer(Vec::new());
     let rows = inks.map(|ink| {
         let one_veil = ink.one_veil.map(colour_text).unwrap_or_default();
         [
@@ -153,9 +155,51 @@ pub fn write_csv<'a>(inks: impl Iterator<Item = &'a Ink>) -> String {
             ink.full_veils.to_string(),
         ]
     });
-    let written = writer
-        .write_record(COLUMNS)
-        .and_then(|()| rows.into_iter().try_for_each(|row| writer.write_record(row)));
+    table(COLUMNS, rows)
+}
+
+/// What is cut for a card as CSV.
+pub fn write_pieces(pieces: &[Piece], units: Units) -> String {
+    let grain = |axis: Option<Axis>| axis.map_or("", |axis| axis.of("from left to right", "from top to bottom"));
+    let rows = pieces.iter().map(|piece| {
+        [
+            piece.name.to_string(),
+            piece.width.shown(units).to_string(),
+            piece.height.shown(units).to_string(),
+            piece.count.to_string(),
+            piece.paper.as_ref().map(ToString::to_string).unwrap_or_default(),
+            grain(piece.grain).to_owned(),
+        ]
+    });
+    table(["piece", "width", "height", "count", "card", "grain"], rows)
+}
+
+/// The cuts of a plan as CSV, in their order.
+pub fn write_cuts(plan: &Plan, units: Units) -> String {
+    let rows = plan.sheets.iter().flat_map(|sheet| {
+        sheet.cuts.iter().zip(1..).map(move |(cut, n): (&Step, u32)| {
+            [
+                sheet.name.to_string(),
+                sheet.alike.to_string(),
+                n.to_string(),
+                cut.of.clone(),
+                cut.each.to_string(),
+                cut.along.of("left", "top").to_owned(),
+                cut.stop.shown(units).to_string(),
+                cut.times.to_string(),
+                cut.gives.clone(),
+                cut.leaves.clone().unwrap_or_default(),
+            ]
+        })
+    });
+    let columns = ["sheet", "alike", "cut", "of", "each", "edge at the stop", "stop", "times", "gives", "leaves"];
+    table(columns, rows)
+}
+
+fn table<const N: usize>(columns: [&str; N], rows: impl Iterator<Item = [String; N]>) -> String {
+    let mut writer = csv::Writer::from_writer(Vec::new());
+    let written =
+        writer.write_record(columns).and_then(|()| rows.into_iter().try_for_each(|row| writer.write_record(row)));
     // Writing to memory cannot fail: every row has the header's length.
     written.expect("rows as long as the header");
     String::from_utf8(writer.into_inner().unwrap_or_default()).unwrap_or_default()

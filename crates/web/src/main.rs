@@ -4,6 +4,7 @@ mod api;
 mod assets;
 mod commands;
 mod demo;
+mod drawing;
 mod error;
 mod files;
 mod pages;

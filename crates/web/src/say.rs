@@ -39,34 +39,56 @@ pub fn ruler(side: Length, units: Units) -> Vec<Mark> {
         .collect()
 }
 
+/// A stretch of a text: as it stands, or a fraction.
+pub enum Run<'a> {
+    /// As it stands.
+    Plain(&'a str),
+    /// The figures above and below the stroke.
+    Fraction(&'a str, &'a str),
+}
+
+/// A text in runs. The space before a fraction belongs to the whole number: it is left out, as the two are set closer.
+pub fn runs(text: &str) -> Vec<Run<'_>> {
+    let digits = |s: &str| s.find(|c: char| !c.is_ascii_digit()).unwrap_or(s.len());
+    let mut found = Vec::new();
+    let (mut from, mut at) = (0, 0);
+    while let Some(next) = text[at..].find(|c: char| c.is_ascii_digit()) {
+        let top = at + next;
+        let stroke = top + digits(&text[top..]);
+        at = stroke;
+        let Some(below) = text[stroke..].strip_prefix('/') else { continue };
+        let bottom = digits(below);
+        if bottom == 0 {
+            continue;
+        }
+        let before = &text[from..top];
+        let closer = before.trim_end();
+        found.push(Run::Plain(if closer.ends_with(|c: char| c.is_ascii_digit()) { closer } else { before }));
+        found.push(Run::Fraction(&text[top..stroke], &below[..bottom]));
+        at = stroke + 1 + bottom;
+        from = at;
+    }
+    found.push(Run::Plain(&text[from..]));
+    found
+}
+
 /// A text for a page, its fractions set as fractions.
 pub fn typeset(text: impl std::fmt::Display) -> String {
     let text = text.to_string();
     let mut set = String::with_capacity(text.len() + 32);
-    let mut rest = text.as_str();
-    while let Some(at) = rest.find(|c: char| c.is_ascii_digit()) {
-        set.push_str(&escaped(&rest[..at]));
-        rest = &rest[at..];
-        let digits = |s: &str| s.find(|c: char| !c.is_ascii_digit()).unwrap_or(s.len());
-        let (top, after) = rest.split_at(digits(rest));
-        rest = after;
-        match after.strip_prefix('/').map(|after| after.split_at(digits(after))) {
-            Some((bottom, after)) if !bottom.is_empty() => {
-                // The space before a fraction belongs to the whole number: it is set closer.
-                if set.ends_with(' ') && set.trim_end().ends_with(|c: char| c.is_ascii_digit()) {
-                    set.truncate(set.trim_end().len());
-                }
-                let _ = write!(set, "<span class=\"frac\"><sup>{top}</sup>⁄<sub>{bottom}</sub></span>");
-                rest = after;
+    for run in runs(&text) {
+        let _ = match run {
+            Run::Plain(plain) => write!(set, "{}", escaped(plain)),
+            Run::Fraction(top, bottom) => {
+                write!(set, "<span class=\"frac\"><sup>{top}</sup>⁄<sub>{bottom}</sub></span>")
             }
-            _ => set.push_str(top),
-        }
+        };
     }
-    set.push_str(&escaped(rest));
     set
 }
 
-fn escaped(text: &str) -> String {
+/// A text that may stand in a page or a picture.
+pub fn escaped(text: &str) -> String {
     text.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;")
 }
 

@@ -149,7 +149,7 @@ impl CardAsked {
         let size = inked.as_ref().map(|inked| (inked.width, inked.height));
         let (pieces, spare) = pieces(&base, &stacked, &paper, size);
         let outline = outline(&stacked, &paper, fold, self.die_cut.as_ref());
-        let build = Build::of(fold.leaves(), &paper, &stacked.layers, self.die_cut.as_ref());
+        let build = Build::of(fold.leaves(), &paper, &stacked, self.die_cut.as_ref());
         let usual = Envelope::usual();
         let envelopes = self.envelopes.as_ref().unwrap_or(&usual);
         for envelope in envelopes {

@@ -3,15 +3,16 @@
 //! Thickness is the sum of what lies one over the other at the thickest place: the base's leaves, every layer, the foam
 //! under it, and the die cuts on top.
 //!
-//! Stiffness is that of bonded layers bending as one: each layer adds its own `t³/12` and its distance from
-//! the common middle squared; foam adds no strength of its own but holds layers apart, which is what makes a raised card
-//! rigid (over a card's length foam hardly shears). The inner leaf of a folded base slides, so it adds only
-//! its own. Given as a multiple of one leaf of the base.
+//! Stiffness is that of leaves bending together. What is glued bends as one board; foam between two boards lets them slide
+//! by its own shear, so that only a part of what they would be as one is reached: `1 / (1 + π² · EA · t / (G · L²))` for
+//! boards of joint stretch stiffness EA on foam of thickness t over a length L (Newmark, Siess and Viest, 1951; the
+//! γ of EN 1995-1-1, Annex B). The inner leaf of a folded base slides freely and adds only its own. Given as a
+//! multiple of one leaf of 0.3 mm card.
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::layers::{Layer, Placed};
+use super::layers::{Layer, Placed, Stacked};
 use crate::ink::{Name, Paper};
 use crate::length::{Length, Units};
 
@@ -21,9 +22,13 @@ pub const CARD_LB: [(u32, Length); 2] = [(110, Length::from_tenths_mm(3)), (80, 
 pub const FOAM: (Length, Length) = (Length::from_tenths_mm(10), Length::from_tenths_mm(20));
 /// Most tiers of a stacked die cut.
 pub const MOST_TIERS: u8 = 5;
-/// Stiffness, in leaves of the base, from which a card no longer bends round a sorting drum easily, and
+/// Stiffness, in leaves of 0.3 mm card, from which a card no longer bends round a sorting drum easily, and
 /// from which it is a board (chosen).
 const STIFF: (f64, f64) = (15.0, 60.0);
+/// What stiffness is told against: one leaf of 110 lb card.
+const LEAF: Length = CARD_LB[0].1;
+/// Young's modulus of card over the shear modulus of soft foam tape: 3 GPa to 0.1 MPa (usual for either).
+const STRETCH_TO_SHEAR: f64 = 3e9 / 1e5;
 
 /// How a layer is held to the one beneath.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -147,9 +152,36 @@ pub fn check_card(thickness: Length) -> Result<(), BulkError> {
     if card.contains(&thickness) { Ok(()) } else { Err(BulkError::Card(thickness)) }
 }
 
+/// Leaves that bend together, each per millimetre of width and with the stretch stiffness of card as one.
+struct Board {
+    /// Bending stiffness.
+    bends: f64,
+    /// Thickness of card in it.
+    thick: f64,
+    /// Height of its middle.
+    middle: f64,
+}
+
+impl Board {
+    /// With another on top, foam of some thickness (none: glue) between them, over a length.
+    fn joined(self, other: Board, foam: f64, long: f64) -> Board {
+        let thick = self.thick + other.thick;
+        let stretch = self.thick * other.thick / thick;
+        let shared = 1.0 / (1.0 + std::f64::consts::PI.powi(2) * STRETCH_TO_SHEAR * stretch * foam / (long * long));
+        let apart = other.middle - self.middle;
+        Board {
+            bends: self.bends + other.bends + shared * stretch * apart * apart,
+            thick,
+            middle: (self.middle * self.thick + other.middle * other.thick) / thick,
+        }
+    }
+}
+
 /// What lies at the thickest place, as a maker could swap it.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Build {
+    /// The closed card's longer side.
+    pub long: Length,
     /// Leaves of the closed base.
     pub leaves: i64,
     /// Thickness of the base's card.
@@ -162,12 +194,13 @@ pub struct Build {
 
 impl Build {
     /// Of layers worked out; those without a card of their own are of the base's.
-    pub fn of(leaves: i64, base: &Paper, layers: &[Placed], die_cut: Option<&DieCut>) -> Build {
+    pub fn of(leaves: i64, base: &Paper, stacked: &Stacked, die_cut: Option<&DieCut>) -> Build {
         let thick = |layer: &Placed| layer.paper.as_ref().map_or(base.thickness, |paper| paper.thickness);
         Build {
+            long: stacked.width.max(stacked.height),
             leaves,
             base: base.thickness,
-            layers: layers.iter().map(|layer| (layer.name.clone(), thick(layer), layer.mount)).collect(),
+            layers: stacked.layers.iter().map(|layer| (layer.name.clone(), thick(layer), layer.mount)).collect(),
             die_cut: die_cut.cloned(),
         }
     }
@@ -183,23 +216,18 @@ impl Build {
         self.base * self.leaves + layers + die_cut
     }
 
-    /// Stiffness as a multiple of one leaf of the base.
+    /// Stiffness as a multiple of one leaf of 0.3 mm card.
     pub fn stiffness(&self) -> f64 {
+        let board = |thick: f64, from: f64| Board { bends: thick.powi(3) / 12.0, thick, middle: from + thick / 2.0 };
         let leaf = self.base.mm();
-        let own = |t: f64| t * t * t / 12.0;
-        // The front leaf and what is bonded to it: thickness and height of each layer's middle.
-        let mut bonded = vec![(leaf, leaf / 2.0)];
-        let mut top = leaf;
+        let (mut front, mut top) = (board(leaf, 0.0), leaf);
         for (_, card, mount) in &self.layers {
-            top += mount.raises().mm();
-            bonded.push((card.mm(), top + card.mm() / 2.0));
-            top += card.mm();
+            let foam = mount.raises().mm();
+            front = front.joined(board(card.mm(), top + foam), foam, self.long.mm());
+            top += foam + card.mm();
         }
-        let area: f64 = bonded.iter().map(|(t, _)| t).sum();
-        let middle = bonded.iter().map(|(t, at)| t * at).sum::<f64>() / area;
-        let front: f64 = bonded.iter().map(|(t, at)| own(*t) + t * (at - middle).powi(2)).sum();
-        let inner = (self.leaves - 1) as f64 * own(leaf);
-        (front + inner) / own(leaf)
+        let inner = (self.leaves - 1) as f64 * board(leaf, 0.0).bends;
+        (front.bends + inner) / board(LEAF.mm(), 0.0).bends
     }
 
     /// Every single swap that makes it thinner, the smallest saving first: what to do, and the build then.
@@ -255,7 +283,7 @@ pub struct Bulk {
     #[serde(with = "crate::length::thickness")]
     #[schemars(with = "Length")]
     pub thickness: Length,
-    /// As a multiple of one leaf of the base.
+    /// As a multiple of one leaf of 0.3 mm card.
     pub stiffness: f64,
     /// That in words.
     pub stiffness_says: String,
@@ -285,15 +313,14 @@ impl Bulk {
     pub fn of(build: &Build, limit: Option<Length>, units: Units) -> Bulk {
         let thickness = build.thickness();
         let stiffness = build.stiffness();
-        let word = match stiffness {
-            s if s < STIFF.0 => "It bends easily",
-            s if s < STIFF.1 => "It is stiff",
-            _ => "It is a board",
+        let stiffness_says = match stiffness {
+            s if s < STIFF.0 => "It bends easily.",
+            s if s < STIFF.1 => "It is stiff: a sorting machine may not bend it.",
+            _ => "It is a board: no sorting machine bends it, and many posts ask more for that.",
         };
         let within = limit.is_none_or(|limit| thickness <= limit);
         let swaps = limit.filter(|_| !within).map_or_else(Vec::new, |limit| swaps(build, limit, units));
-        let stiffness_says = format!("{word}: about {stiffness:.0} times as stiff as one leaf of its base.");
-        Bulk { thickness, stiffness, stiffness_says, limit, within, swaps }
+        Bulk { thickness, stiffness, stiffness_says: stiffness_says.into(), limit, within, swaps }
     }
 }
 
@@ -325,4 +352,40 @@ fn swaps(build: &Build, limit: Length, units: Units) -> Vec<Swap> {
     }
     found.truncate(SHOWN);
     found
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn build(layers: &[(i64, Mount)]) -> Build {
+        let name: Name = "Layer".parse().unwrap();
+        Build {
+            long: Length::from_tenths_mm(1400),
+            leaves: 1,
+            base: Length::from_tenths_mm(3),
+            layers: layers.iter().map(|(t, mount)| (name.clone(), Length::from_tenths_mm(*t), *mount)).collect(),
+            die_cut: None,
+        }
+    }
+
+    #[test]
+    fn glued_leaves_are_one_board_as_thick_as_all_of_them() {
+        for n in 1..5 {
+            let leaves = vec![(3, Mount::Glue); n];
+            let as_one = ((n + 1) as f64).powi(3);
+            assert!((build(&leaves).stiffness() - as_one).abs() < 1e-9 * as_one, "stiffness goes with the cube of thickness");
+        }
+    }
+
+    #[test]
+    fn foam_joins_less_than_glue_would_over_the_same_distance_and_more_over_a_longer_card() {
+        let foam = Mount::Foam { thick: Length::from_tenths_mm(10), layers: 1 };
+        let raised = build(&[(3, foam)]);
+        // Two leaves of 0.3 mm with their middles 1.3 mm apart: apart they are twice one leaf, as one 1 + 1 + 12 / 2 × (1.3 / 0.3)².
+        let as_one = 2.0 + 6.0 * (1.3_f64 / 0.3).powi(2);
+        assert!(raised.stiffness() > 2.0 && raised.stiffness() < as_one);
+        let longer = Build { long: raised.long * 2, ..raised.clone() };
+        assert!(longer.stiffness() > raised.stiffness() && longer.stiffness() < as_one);
+    }
 }

@@ -154,7 +154,10 @@ pub fn base(card: &Card, made: &Made, units: Units) -> Drawing {
     if let Some(axis) = card.format.fold.axis() {
         drawing.measures(axis.of(Edge::Top, Edge::Right), 0, &at, units);
         let grain = axis.of("grain up and down", "grain from side to side");
-        drawing.marks.push(Mark::Label(place, grain.into()));
+        // On the part that is the front, clear of the scores.
+        let (from, to) = (at[at.len() - 2], at[at.len() - 1]);
+        let front = axis.of(Place { left: from, width: to - from, ..place }, Place { top: from, height: to - from, ..place });
+        drawing.marks.push(Mark::Label(front, grain.into()));
     }
     drawing.measure(Edge::Bottom, 0, Length::ZERO, base.width, units);
     drawing.measure(Edge::Left, 0, Length::ZERO, base.height, units);

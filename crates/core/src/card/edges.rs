@@ -153,9 +153,12 @@ impl Point {
     }
 }
 
-/// A size as it is read: `4 × 5 1/4 in`.
+/// A size as it is read: `4 × 5 1/4 in`, on the scale where both sides are exact.
 pub fn size(width: Length, height: Length, units: Units) -> String {
-    format!("{} × {}", width.shown(units).number(), height.shown(units))
+    match (width.exact_in(units), height.exact_in(units)) {
+        (Some(one), Some(other)) if one == other => format!("{} × {}", width.shown(one).number(), height.shown(one)),
+        _ => format!("{} × {}", width.said(units), height.said(units)),
+    }
 }
 
 #[cfg(test)]

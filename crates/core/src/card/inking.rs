@@ -132,13 +132,13 @@ impl Tape {
             return Vec::new();
         }
         let measures: Vec<String> =
-            laid.iter().map(|(edge, tape)| format!("{} from the {edge} edge", tape.line.shown(units))).collect();
+            laid.iter().map(|(edge, tape)| format!("{} from the {edge} edge", tape.line.said(units))).collect();
         let mut says = vec![format!("Tape lines: {}. Mark both ends of each.", measures.join(", "))];
         let scars: Vec<String> = laid
             .iter()
             .filter_map(|(edge, tape)| {
                 let (from, to) = tape.scar_from.zip(tape.scar_to)?;
-                Some(format!("{edge} from {} to {}", from.shown(units), to.shown(units)))
+                Some(format!("{edge} from {} to {}", from.said(units), to.said(units)))
             })
             .collect();
         says.push(if scars.is_empty() {
@@ -155,7 +155,7 @@ impl Tape {
         if bare {
             says.push(format!(
                 "The tape is {} wide and does not reach the edge: what lies outside it is inked. Lay a second strip outside the first.",
-                self.width.shown(units)
+                self.width.said(units)
             ));
         }
         says
@@ -170,5 +170,5 @@ pub fn inked(width: Length, height: Length, over: Length) -> (Length, Length) {
 /// That in a sentence.
 pub fn says(width: Length, height: Length, over: Length, units: Units) -> String {
     let (w, h) = inked(width, height, over);
-    format!("Ink {}: {} over on each side of {}.", size(w, h, units), over.shown(units), size(width, height, units))
+    format!("Ink {}: {} over on each side of {}.", size(w, h, units), over.said(units), size(width, height, units))
 }

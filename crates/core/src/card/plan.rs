@@ -163,7 +163,7 @@ impl Card {
         let trimmed = trim::trim(&trim::Asked { piece, finished: (width, height), feature }, units);
         let waste = trimmed.as_ref().map_or(Edges::default(), |trimmed| trimmed.waste);
         let base = self.format.base();
-        let build = Build::of(self.format.fold.leaves(), &self.paper, &stacked.layers, self.die_cut.as_ref());
+        let build = Build::of(self.format.fold.leaves(), &self.paper, &stacked, self.die_cut.as_ref());
         let outline = outline(&stacked, &self.paper, self.format.fold, self.die_cut.as_ref());
         let posted = Posted::of(&outline, envelopes, units);
         let (pieces, spare) = pieces(&base, &stacked, &self.paper, Some(piece));
@@ -276,7 +276,7 @@ pub(super) fn says(format: &Format, stacked: &Stacked, units: Units) -> Vec<Stri
     let mut says = Vec::new();
     if let Some(axis) = format.fold.axis() {
         let base = format.base();
-        let scores: Vec<String> = base.scores.iter().map(|score| score.at.shown(units).to_string()).collect();
+        let scores: Vec<String> = base.scores.iter().map(|score| score.at.said(units).to_string()).collect();
         let from = axis.of("left", "top");
         says.push(format!(
             "Cut the base {}, score at {} from the {from} edge, fold along the grain.",
@@ -287,7 +287,7 @@ pub(super) fn says(format: &Format, stacked: &Stacked, units: Units) -> Vec<Stri
     if format.fold.has_flaps() {
         says.push(format!(
             "Two flaps that meet bind: {} is off the inner edge of each.",
-            format.relief.shown(units)
+            format.relief.said(units)
         ));
         let axis = format.fold.axis().unwrap_or(Axis::Across);
         let closed = axis.of(stacked.width, stacked.height);
@@ -300,8 +300,8 @@ pub(super) fn says(format: &Format, stacked: &Stacked, units: Units) -> Vec<Stri
                 says.push(format!(
                     "{} lies across both flaps: glue it to one of them only, or cut it in two, {} for the {near} flap and {} for the {far}.",
                     layer.name,
-                    one.shown(units),
-                    other.shown(units)
+                    one.said(units),
+                    other.said(units)
                 ));
             }
         }
@@ -331,7 +331,7 @@ pub(super) fn says(format: &Format, stacked: &Stacked, units: Units) -> Vec<Stri
         let reveal = layer.reveal;
         let uneven = |one: Length, other: Length| one != other && (one - other).abs() <= units.finest();
         if uneven(reveal.left, reveal.right) || uneven(reveal.top, reveal.bottom) {
-            let more = units.finest().shown(units);
+            let more = units.finest().said(units);
             says.push(format!("{} cannot stand quite in the middle: one side shows {more} more.", layer.name));
         }
     }

@@ -189,8 +189,8 @@ fn cuts(asked: &Asked, window: Place, waste: Edges<Length>, units: Units) -> Vec
             let says = format!(
                 "{} edge against the stop, set {}: {} falls off at the {edge}.",
                 capital(stop_edge),
-                keep.shown(units),
-                mark.shown(units)
+                keep.said(units),
+                mark.said(units)
             );
             found.push(Cut { edge: edge.into(), mark, stop_edge: stop_edge.into(), keep, says });
         }
@@ -234,8 +234,8 @@ impl Asked {
                 says.push(format!(
                     "The finished {} of {} is more than the {} of the piece.",
                     axis.size(),
-                    finished.shown(units),
-                    piece.shown(units)
+                    finished.said(units),
+                    piece.said(units)
                 ));
                 continue;
             }
@@ -253,8 +253,8 @@ impl Asked {
                 says.push(format!(
                     "The feature is too near the {edge} edge for a {} of {}: {} is missing there.",
                     axis.size(),
-                    finished.shown(units),
-                    short.shown(units)
+                    finished.said(units),
+                    short.said(units)
                 ));
             }
         }
@@ -274,7 +274,7 @@ impl Asked {
             for (offset, (before, after)) in offsets.into_iter().zip([("left of", "right of"), ("above", "below")]) {
                 if offset != Length::ZERO {
                     let way = if offset < Length::ZERO { before } else { after };
-                    off.push(format!("{} {way} its place", offset.abs().shown(units)));
+                    off.push(format!("{} {way} its place", offset.abs().said(units)));
                 }
             }
             says.push(format!("With the size kept, it stands {}.", off.join(" and ")));

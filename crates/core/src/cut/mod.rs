@@ -24,6 +24,6 @@ pub mod piece;
 mod shelves;
 pub mod steps;
 
-pub use batch::{CutError, Plan, SheetAsked};
+pub use batch::{Batch, CutError, Plan, SheetAsked};
 pub use layout::{Cell, Layout};
 pub use piece::{Piece, Sheet};

@@ -89,7 +89,7 @@ pub fn steps(sheet: &Cell, pieces: &[Piece], units: Units) -> Vec<Step> {
         let says = format!(
             "{}{with_each}: {edge} edge against the stop, set {}, {cuts}: {comes}.{left}",
             capital(&name),
-            stop.shown(units)
+            stop.said(units)
         );
         steps.push(Step { of: name, each, along, stop, times, gives: gives.clone(), leaves: leaves.clone(), says });
         let mut wait = Vec::new();

@@ -1,8 +1,10 @@
 //! What scripts and programs ask for.
 
 pub mod ask;
+pub mod card;
 pub mod hills;
 pub mod inks;
 pub mod look;
 pub mod panels;
 pub mod picture;
+pub mod stock;

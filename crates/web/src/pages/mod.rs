@@ -8,6 +8,7 @@ pub mod drawer;
 pub mod ink;
 pub mod inks;
 pub mod sheet;
+pub mod stock;
 
 use actix_web::HttpResponse;
 use actix_web::http::header::{ContentType, LOCATION};

@@ -1,0 +1,239 @@
+//! Which areas, lines and letters is a drawing made of? All in millimetres, measured down and to the right.
+
+use rosy_core::card::edges::{Axis, Place, Point};
+use rosy_core::card::layers::Shape;
+use rosy_core::drawing::{Drawing, Edge, Hole, Line, Mark};
+
+/// What a drawing is for.
+#[derive(Clone, Copy, PartialEq, Eq)]
+pub enum Look {
+    /// A page: card in its colour, the panel's picture.
+    Screen,
+    /// Paper: lines and letters alone.
+    Print,
+}
+
+/// A line's pen.
+#[derive(Clone, Copy)]
+pub struct Pen {
+    pub colour: &'static str,
+    /// As a share of the letters' height.
+    pub wide: f64,
+    pub dashed: bool,
+}
+
+const EDGE: Pen = Pen { colour: "#6d5b6b", wide: 0.07, dashed: false };
+const CUT: Pen = Pen { colour: "#a12a55", wide: 0.12, dashed: false };
+const SCORE: Pen = Pen { colour: "#2c1a2b", wide: 0.1, dashed: true };
+const TAPE: Pen = Pen { colour: "#8a5a0b", wide: 0.12, dashed: true };
+const MEASURE: Pen = Pen { colour: "#8d7c88", wide: 0.06, dashed: false };
+const HALO: Pen = Pen { colour: "#ffffff", wide: 0.3, dashed: false };
+const WORDS: &str = "#2c1a2b";
+const OFF: &str = "#fbf8f3";
+
+/// A rectangle: left, top, width, height.
+#[derive(Clone, Copy, Debug)]
+pub struct Box4(pub f64, pub f64, pub f64, pub f64);
+
+/// A closed outline.
+#[derive(Clone, Copy)]
+pub enum Outline {
+    Box(Box4),
+    Oval(Box4),
+}
+
+/// One thing to draw.
+pub enum Art {
+    /// What lies inside an odd number of outlines.
+    Area { outlines: Vec<Outline>, fill: Option<String>, opacity: f64, pen: Option<Pen> },
+    /// A straight line.
+    Line { from: (f64, f64), to: (f64, f64), pen: Pen },
+    /// A text with its middle at a place, running up where it is turned.
+    Text { at: (f64, f64), high: f64, turned: bool, text: String },
+    /// The panel's picture, seen inside an odd number of outlines.
+    Picture { whole: Box4, seen: Vec<Outline> },
+}
+
+/// A drawing made ready: what is on it, and how far its measures reach.
+pub struct Ready {
+    pub art: Vec<Art>,
+    /// Everything, measures and all.
+    pub extent: Box4,
+    /// Height of the letters.
+    pub letters: f64,
+}
+
+fn of(place: Place) -> Box4 {
+    Box4(place.left.mm(), place.top.mm(), place.width.mm(), place.height.mm())
+}
+
+fn at(point: Point) -> (f64, f64) {
+    (point.left.mm(), point.top.mm())
+}
+
+fn outlines(place: Place, hole: Hole) -> Vec<Outline> {
+    let mut outlines = vec![Outline::Box(of(place))];
+    outlines.extend(hole.map(|(shape, place)| match shape {
+        Shape::Rectangle => Outline::Box(of(place)),
+        Shape::Oval => Outline::Oval(of(place)),
+    }));
+    outlines
+}
+
+/// Makes a drawing ready, its letters so many millimetres high.
+pub fn ready(drawing: &Drawing, letters: f64, look: Look) -> Ready {
+    let row = letters * 1.75;
+    let side = |edge: Edge| drawing.rows(edge) as f64 * row + 0.35 * letters;
+    let (width, height) = (drawing.width.mm(), drawing.height.mm());
+    let [over_left, over_right] = overhang(drawing, Axis::Across, letters);
+    let [over_top, over_bottom] = overhang(drawing, Axis::Down, letters);
+    // Rows down the sides stand clear of figures that reach beyond the ends of those above and below.
+    let clear = |edge: Edge| match edge {
+        Edge::Left => over_left,
+        Edge::Right => over_right,
+        Edge::Top | Edge::Bottom => 0.0,
+    };
+    let (left, right) = (side(Edge::Left) + over_left, side(Edge::Right) + over_right);
+    let (top, bottom) = (side(Edge::Top).max(over_top), side(Edge::Bottom).max(over_bottom));
+    let extent = Box4(-left, -top, left + width + right, top + height + bottom);
+    let mut art = Vec::new();
+    for mark in &drawing.marks {
+        match mark {
+            Mark::Card { place, hole, colour } => art.push(Art::Area {
+                outlines: outlines(*place, *hole),
+                fill: (look == Look::Screen).then(|| colour.clone()),
+                opacity: 1.0,
+                pen: Some(EDGE),
+            }),
+            Mark::Picture { whole, seen, hole } => {
+                let seen = outlines(*seen, *hole);
+                if look == Look::Screen {
+                    art.push(Art::Picture { whole: of(*whole), seen: seen.clone() });
+                }
+                art.push(Art::Area { outlines: seen, fill: None, opacity: 1.0, pen: Some(EDGE) });
+            }
+            Mark::Waste(place) => {
+                let outlines = outlines(*place, None);
+                let fill = Some(OFF.to_owned());
+                art.push(Art::Area { outlines, fill, opacity: 0.72, pen: Some(EDGE) });
+            }
+            Mark::Line(line, from, to) => {
+                let pen = match line {
+                    Line::Cut => CUT,
+                    Line::Score => SCORE,
+                    Line::Tape => TAPE,
+                    Line::Meet => EDGE,
+                };
+                if *line != Line::Score && look == Look::Screen {
+                    art.push(Art::Line { from: at(*from), to: at(*to), pen: HALO });
+                }
+                art.push(Art::Line { from: at(*from), to: at(*to), pen });
+            }
+            Mark::Feature(centre, across) => feature(&mut art, at(*centre), across.map(|a| a.mm()), letters),
+            Mark::Label(place, text) => label(&mut art, of(*place), text, letters),
+            Mark::Measure { edge, row: out, from, to, says } => {
+                let away = (*out as f64 + 0.75) * row + clear(*edge);
+                let (from, to) = (&from.mm(), &to.mm());
+                let line = |a: f64, out: f64| match edge {
+                    Edge::Left => (-out, a),
+                    Edge::Right => (width + out, a),
+                    Edge::Top => (a, -out),
+                    Edge::Bottom => (a, height + out),
+                };
+                let tick = 0.35 * letters;
+                for end in [*from, *to] {
+                    art.push(Art::Line { from: line(end, away - tick), to: line(end, away + tick), pen: MEASURE });
+                }
+                art.push(Art::Line { from: line(*from, away), to: line(*to, away), pen: MEASURE });
+                let turned = matches!(edge, Edge::Left | Edge::Right);
+                // A long measure's figure stands on its line; a short one's beyond the end nearer to the edge's own.
+                let wide = figure_wide(says, letters);
+                let middle = (from + to) / 2.0;
+                let place = if wide < to - from {
+                    art.push(backing(line(middle, away), wide, letters, turned));
+                    middle
+                } else if beyond_start(*from, *to, edge.axis().of(width, height)) {
+                    from - 0.5 * wide
+                } else {
+                    to + 0.5 * wide
+                };
+                art.push(Art::Text { at: line(place, away), high: letters, turned, text: says.clone() });
+            }
+        }
+    }
+    Ready { art, extent, letters }
+}
+
+/// How wide a measure's figure is: a fraction is set closer than its characters count.
+fn figure_wide(says: &str, letters: f64) -> f64 {
+    let fraction = says.contains('/');
+    let characters = says.chars().count() as f64 - if fraction { 1.0 } else { 0.0 };
+    (0.5 * characters + 0.8) * letters
+}
+
+/// Whether a short measure's figure stands before its beginning.
+fn beyond_start(from: f64, to: f64, long: f64) -> bool {
+    from + to < long
+}
+
+/// How far figures of short measures reach beyond both ends of the edges along an axis.
+fn overhang(drawing: &Drawing, along: Axis, letters: f64) -> [f64; 2] {
+    let long = along.of(drawing.width, drawing.height).mm();
+    let mut over = [0.0_f64; 2];
+    for mark in &drawing.marks {
+        let Mark::Measure { edge, from, to, says, .. } = mark else { continue };
+        let (from, to, wide) = (from.mm(), to.mm(), figure_wide(says, letters));
+        if edge.axis() != along || wide < to - from {
+            continue;
+        }
+        if beyond_start(from, to, long) {
+            over[0] = over[0].max(wide - from);
+        } else {
+            over[1] = over[1].max(to + wide - long);
+        }
+    }
+    over
+}
+
+/// The ground behind a figure that stands on its line.
+fn backing((x, y): (f64, f64), wide: f64, letters: f64, turned: bool) -> Art {
+    let (w, h) = if turned { (letters, wide) } else { (wide, letters) };
+    let outlines = vec![Outline::Box(Box4(x - w / 2.0, y - h / 2.0, w, h))];
+    Art::Area { outlines, fill: Some(OFF.to_owned()), opacity: 1.0, pen: None }
+}
+
+fn feature(art: &mut Vec<Art>, (x, y): (f64, f64), across: Option<f64>, letters: f64) {
+    for pen in [HALO, CUT] {
+        let arm = letters * 0.8;
+        art.push(Art::Line { from: (x - arm, y), to: (x + arm, y), pen });
+        art.push(Art::Line { from: (x, y - arm), to: (x, y + arm), pen });
+        if let Some(across) = across {
+            let outlines = vec![Outline::Oval(Box4(x - across / 2.0, y - across / 2.0, across, across))];
+            art.push(Art::Area { outlines, fill: None, opacity: 1.0, pen: Some(pen) });
+        }
+    }
+}
+
+/// A text of one or more lines in the middle of a place, turned where it is narrow and small enough to fit.
+fn label(art: &mut Vec<Art>, Box4(left, top, width, height): Box4, text: &str, letters: f64) {
+    let lines: Vec<&str> = text.lines().collect();
+    let longest = lines.iter().map(|line| line.chars().count()).max().unwrap_or(1).max(1) as f64;
+    let turned = height > 1.6 * width;
+    let (along, across) = if turned { (height, width) } else { (width, height) };
+    let fits = (along / (0.58 * longest)).min(across / (1.35 * lines.len() as f64));
+    let high = letters.min(0.94 * fits);
+    if high < 0.35 * letters {
+        return;
+    }
+    let (x, y) = (left + width / 2.0, top + height / 2.0);
+    for (n, line) in lines.iter().enumerate() {
+        let off = (n as f64 - (lines.len() as f64 - 1.0) / 2.0) * 1.3 * high;
+        let at = if turned { (x + off, y) } else { (x, y + off) };
+        art.push(Art::Text { at, high, turned, text: (*line).to_owned() });
+    }
+}
+
+/// The colour of letters.
+pub const fn words() -> &'static str {
+    WORDS
+}

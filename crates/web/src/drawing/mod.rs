@@ -1,0 +1,11 @@
+//! Drawings of the core put on a page, into a file or on paper. In reading order:
+//!
+//! | file | question |
+//! |---|---|
+//! | [`art`] | which areas, lines and letters is a drawing made of? |
+//! | [`svg`] | as SVG, for a page or a file |
+//! | [`pdf`] | as PDF pages at true scale, with a bar to check them by |
+
+pub mod art;
+pub mod pdf;
+pub mod svg;

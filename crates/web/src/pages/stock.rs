@@ -1,0 +1,477 @@
+//! The stock: sheets and offcuts owned, the next batch, how it is cut and what it uses up.
+
+use actix_web::{HttpResponse, web};
+use askama::Template;
+use rosy_core::card::edges::{Axis, size};
+use rosy_core::card::{Card, Fold, Format};
+use rosy_core::cut::batch::after;
+use rosy_core::cut::{Batch, Piece, Sheet, drawing};
+use rosy_core::ink::{Name, Paper};
+use rosy_core::length::ParseIn;
+use rosy_core::{Length, Panel, Units};
+use rosy_store::{Change, Kept, Scope, Store, StoreError};
+use serde::Deserialize;
+use uuid::Uuid;
+
+use super::{Frame, page, refused, see};
+use crate::api::stock::{Stock, seen, stock};
+use crate::drawing::svg;
+use crate::error::{PageProblem, Problem};
+use crate::visitor::{Nothing, Sent, Visitor};
+
+/// Letters along the longer side of a drawing on the page.
+const LETTERS: f64 = 20.0;
+/// Most of one thing added at a time.
+const MOST: u32 = 600;
+
+#[derive(Template)]
+#[template(path = "stock.html")]
+struct StockPage {
+    frame: Frame,
+    sheets: Vec<SheetRow>,
+    offcuts: Vec<SheetRow>,
+    pieces: Vec<(String, String, u32)>,
+    panels: Vec<(String, String)>,
+    papers: Vec<String>,
+    formats: Vec<(String, String)>,
+    folds: Vec<(String, &'static str)>,
+    plan: Option<PlanShown>,
+    /// Why the batch cannot be planned.
+    impossible: Option<String>,
+    wrong: Vec<(&'static str, String)>,
+    written: Written,
+    undo: Option<String>,
+    redo: Option<String>,
+}
+
+struct SheetRow {
+    id: String,
+    name: String,
+    size: String,
+    grain: &'static str,
+    card: String,
+    count: u32,
+    /// How many the plan uses.
+    uses: u32,
+}
+
+struct PlanShown {
+    seen: String,
+    says: Vec<String>,
+    sheets: Vec<SheetShown>,
+    to_get: u32,
+}
+
+struct SheetShown {
+    title: String,
+    svg: String,
+    cuts: Vec<String>,
+}
+
+/// What was written in a form that was refused.
+#[derive(Clone, Debug, Default, Deserialize)]
+#[serde(default)]
+pub struct Written {
+    form: String,
+    name: String,
+    width: String,
+    height: String,
+    count: String,
+    paper: String,
+    grain: String,
+    panel: String,
+    fold: String,
+    offcut: String,
+}
+
+impl StockPage {
+    fn wrong_with(&self, field: &str) -> Option<&str> {
+        self.wrong.iter().find(|(known, _)| *known == field).map(|(_, says)| says.as_str())
+    }
+
+    /// What was written in a field of a form, if it was this form.
+    fn was(&self, form: &str, field: &str) -> &str {
+        let w = &self.written;
+        if w.form != form {
+            return "";
+        }
+        match field {
+            "name" => &w.name,
+            "width" => &w.width,
+            "height" => &w.height,
+            "count" => &w.count,
+            "paper" => &w.paper,
+            "grain" => &w.grain,
+            "panel" => &w.panel,
+            "fold" => &w.fold,
+            _ => "",
+        }
+    }
+}
+
+type Wrong = Vec<(&'static str, String)>;
+
+fn grain_words(grain: Option<Axis>) -> &'static str {
+    match grain {
+        None => "grain not known",
+        Some(Axis::Across) => "grain left to right",
+        Some(Axis::Down) => "grain top to bottom",
+    }
+}
+
+async fn stock_page(
+    visitor: &Visitor,
+    store: &Store,
+    written: Written,
+    wrong: Wrong,
+) -> Result<StockPage, PageProblem> {
+    let (bench, units) = (visitor.bench.id, visitor.units());
+    let Stock { sheets, asked, plan, .. } = stock(visitor, store).await?;
+    let uses = |at: usize| match &plan {
+        Some(Ok(plan)) => plan.uses.iter().find(|used| used.sheet == at).map_or(0, |used| used.used),
+        _ => 0,
+    };
+    let row = |(at, Kept { id, value, .. }): (usize, &Kept<Sheet>)| SheetRow {
+        id: id.to_string(),
+        name: value.name.to_string(),
+        size: size(value.width, value.height, units),
+        grain: grain_words(value.grain),
+        card: value.paper.as_ref().map(ToString::to_string).unwrap_or_default(),
+        count: value.count.unwrap_or(0),
+        uses: uses(at),
+    };
+    let (offcuts, full): (Vec<_>, Vec<_>) = sheets.iter().enumerate().partition(|(_, kept)| kept.value.offcut);
+    let (offcuts, full) = (offcuts.into_iter().map(row).collect(), full.into_iter().map(row).collect());
+    let panels = store.all::<Panel>(bench).await?;
+    let formats = store.all::<Format>(bench).await?;
+    let mut papers: Vec<String> =
+        store.all::<Paper>(bench).await?.into_iter().rev().map(|kept| kept.value.name.to_string()).collect();
+    papers.dedup();
+    let (undo, redo) = store.undoable(bench, Scope::Stock).await?;
+    let word = |fold: Fold| serde_json::to_value(fold).ok().and_then(|v| v.as_str().map(str::to_owned));
+    let impossible = plan.as_ref().and_then(|plan| plan.as_ref().err()).map(ToString::to_string);
+    let plan = plan.and_then(Result::ok).map(|plan| PlanShown {
+        seen: seen(&asked, &sheets),
+        says: plan.says.clone(),
+        to_get: plan.uses.iter().map(|used| used.to_get).sum(),
+        sheets: plan
+            .sheets
+            .iter()
+            .enumerate()
+            .map(|(n, cut)| SheetShown {
+                title: match cut.alike {
+                    1 => cut.name.to_string(),
+                    alike => format!("{alike} × {}, cut alike", cut.name),
+                },
+                svg: svg::for_page(&drawing::sheet(cut, &asked, units), &format!("sheet-{n}"), LETTERS),
+                cuts: cut.cuts.iter().map(|cut| cut.says.clone()).collect(),
+            })
+            .collect(),
+    });
+    Ok(StockPage {
+        frame: Frame::of(visitor),
+        sheets: full,
+        offcuts,
+        pieces: asked
+            .pieces
+            .iter()
+            .map(|piece| {
+                let card = piece.paper.as_ref().map(|paper| format!(", {paper}")).unwrap_or_default();
+                (piece.name.to_string(), format!("{}{card}", size(piece.width, piece.height, units)), piece.count)
+            })
+            .collect(),
+        panels: panels.iter().map(|kept| (kept.id.to_string(), kept.value.name.to_string())).collect(),
+        papers,
+        formats: formats.iter().map(|kept| (kept.id.to_string(), kept.value.words(units))).collect(),
+        folds: Fold::ALL.into_iter().map(|fold| (word(fold).unwrap_or_default(), fold.words())).collect(),
+        plan,
+        impossible,
+        wrong,
+        written,
+        undo,
+        redo,
+    })
+}
+
+/// `GET /stock`.
+pub async fn show(visitor: Visitor, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+    page(&stock_page(&visitor, &store, Written::default(), Vec::new()).await?)
+}
+
+/// `POST /stock/undo`.
+pub async fn undo(sent: Sent<Nothing>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+    store.undo(sent.visitor.bench.id, Scope::Stock).await?;
+    Ok(see("/stock"))
+}
+
+/// `POST /stock/redo`.
+pub async fn redo(sent: Sent<Nothing>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+    store.redo(sent.visitor.bench.id, Scope::Stock).await?;
+    Ok(see("/stock"))
+}
+
+/// A form's fields as they are meant, each wrong one with what is wrong.
+struct Read<'a> {
+    written: &'a Written,
+    units: Units,
+    wrong: Wrong,
+}
+
+impl<'a> Read<'a> {
+    fn of(written: &'a Written, units: Units) -> Read<'a> {
+        Read { written, units, wrong: Vec::new() }
+    }
+
+    fn keep<T>(&mut self, field: &'static str, read: Result<T, String>) -> Option<T> {
+        read.map_err(|says| self.wrong.push((field, says))).ok()
+    }
+
+    fn name(&mut self) -> Option<Name> {
+        self.keep("name", self.written.name.parse().map_err(|error: rosy_core::ink::DrawerError| error.to_string()))
+    }
+
+    fn side(&mut self, field: &'static str, text: &str) -> Option<Length> {
+        let read = text.parse_in(self.units).map_err(|error| error.to_string());
+        let read = read.and_then(|length| {
+            let most = Length::from_inches(50);
+            let most_said = most.shown(self.units);
+            let cut = Length::ZERO < length && length <= most;
+            cut.then_some(length).ok_or_else(|| format!("{}: give more than nothing and at most {most_said}", length.shown(self.units)))
+        });
+        self.keep(field, read)
+    }
+
+    fn sides(&mut self) -> (Option<Length>, Option<Length>) {
+        let written = self.written;
+        (self.side("width", &written.width), self.side("height", &written.height))
+    }
+
+    fn count(&mut self, least: u32) -> Option<u32> {
+        let text = self.written.count.trim();
+        let whole = text.parse().ok().filter(|count| (least..=MOST).contains(count));
+        let read = whole.ok_or_else(|| format!("“{text:.20}” is no such number: give a whole one from {least} to {MOST}"));
+        self.keep("count", read)
+    }
+
+    fn paper(&self) -> Option<Name> {
+        self.written.paper.parse().ok()
+    }
+
+    fn grain(&self) -> Option<Axis> {
+        match self.written.grain.as_str() {
+            "across" => Some(Axis::Across),
+            "down" => Some(Axis::Down),
+            _ => None,
+        }
+    }
+}
+
+async fn again(visitor: &Visitor, store: &Store, written: Written, wrong: Wrong) -> Result<HttpResponse, PageProblem> {
+    refused(&stock_page(visitor, store, written, wrong).await?)
+}
+
+/// `POST /stock/sheets`.
+pub async fn add_sheet(sent: Sent<Written>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+    let (visitor, written) = (sent.visitor, Written { form: "sheet".into(), ..sent.form });
+    let mut read = Read::of(&written, visitor.units());
+    let (name, (width, height), count) = (read.name(), read.sides(), read.count(1));
+    let (grain, paper) = (read.grain(), read.paper());
+    let (Some(name), Some(width), Some(height), Some(count)) = (name, width, height, count) else {
+        let wrong = read.wrong;
+        return again(&visitor, &store, written, wrong).await;
+    };
+    let offcut = written.offcut == "on";
+    let sheet = Sheet { name, width, height, grain, count: Some(count), paper, offcut };
+    let label = format!("add {}", sheet.name);
+    store.change(visitor.bench.id, Scope::Stock, &label, vec![Change::add(Uuid::now_v7(), &sheet)?]).await?;
+    Ok(see("/stock"))
+}
+
+/// `POST /stock/sheets/{id}`: how many there are now.
+pub async fn count_sheet(
+    sent: Sent<Written>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let (visitor, written) = (sent.visitor, Written { form: id.to_string(), ..sent.form });
+    let mut read = Read::of(&written, visitor.units());
+    let Some(count) = read.count(0) else {
+        let wrong = read.wrong;
+        return again(&visitor, &store, written, wrong).await;
+    };
+    let before = store.one::<Sheet>(visitor.bench.id, *id).await?.value;
+    let sheet = Sheet { count: Some(count), ..before.clone() };
+    let label = format!("count {}", sheet.name);
+    let change = vec![Change::replace(*id, &before, &sheet)?];
+    store.change(visitor.bench.id, Scope::Stock, &label, change).await?;
+    Ok(see("/stock"))
+}
+
+/// `POST /stock/sheets/{id}/remove`.
+pub async fn remove_sheet(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let sheet = store.one::<Sheet>(bench, *id).await?.value;
+    let label = format!("remove {}", sheet.name);
+    store.change(bench, Scope::Stock, &label, vec![Change::remove(*id, &sheet)?]).await?;
+    Ok(see("/stock"))
+}
+
+/// `POST /stock/formats`.
+pub async fn add_format(sent: Sent<Written>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+    let (visitor, written) = (sent.visitor, Written { form: "format".into(), ..sent.form });
+    let mut read = Read::of(&written, visitor.units());
+    let (name, (width, height)) = (read.name(), read.sides());
+    let fold: Option<Fold> = serde_json::from_value(serde_json::Value::String(written.fold.clone())).ok();
+    let made = match (name, width, height) {
+        (Some(name), Some(width), Some(height)) => {
+            let relief = rosy_core::card::format::RELIEF;
+            let format = Format { name, width, height, fold: fold.unwrap_or_default(), relief };
+            use rosy_core::card::format::FormatError;
+            let field = |error: &FormatError| match error {
+                FormatError::Side { side, .. } => side,
+                FormatError::Relief(_) => "name",
+            };
+            format.check().map_err(|error| read.wrong.push((field(&error), error.to_string()))).ok().map(|()| format)
+        }
+        _ => None,
+    };
+    let Some(format) = made else {
+        let wrong = read.wrong;
+        return again(&visitor, &store, written, wrong).await;
+    };
+    let label = format!("add {}", format.name);
+    store.change(visitor.bench.id, Scope::Stock, &label, vec![Change::add(Uuid::now_v7(), &format)?]).await?;
+    Ok(see("/stock#sizes"))
+}
+
+/// `POST /stock/formats/{id}/remove`.
+pub async fn remove_format(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let format = store.one::<Format>(bench, *id).await?.value;
+    let label = format!("remove {}", format.name);
+    store.change(bench, Scope::Stock, &label, vec![Change::remove(*id, &format)?]).await?;
+    Ok(see("/stock#sizes"))
+}
+
+/// The batch with something done to it, kept.
+async fn change_batch(
+    store: &Store,
+    bench: Uuid,
+    label: &str,
+    with: impl FnOnce(&mut Batch),
+) -> Result<(), StoreError> {
+    let kept = store.all::<Batch>(bench).await?.into_iter().next();
+    let change = match kept {
+        Some(Kept { id, value, .. }) => {
+            let mut changed = value.clone();
+            with(&mut changed);
+            Change::replace(id, &value, &changed)?
+        }
+        None => {
+            let mut batch = Batch::default();
+            with(&mut batch);
+            Change::add(Uuid::now_v7(), &batch)?
+        }
+    };
+    store.change(bench, Scope::Stock, label, vec![change]).await
+}
+
+/// `POST /stock/batch/cards`: everything that is cut for so many of a panel's cards.
+pub async fn add_cards(sent: Sent<Written>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+    let (visitor, written) = (sent.visitor, Written { form: "cards".into(), ..sent.form });
+    let (bench, units) = (visitor.bench.id, visitor.units());
+    let mut read = Read::of(&written, units);
+    let Some(count) = read.count(1) else {
+        let wrong = read.wrong;
+        return again(&visitor, &store, written, wrong).await;
+    };
+    let id = written.panel.parse().map_err(|_| Problem::Missing("panel"))?;
+    let panel = store.one::<Panel>(bench, id).await?.value;
+    let card = panel.card.clone().unwrap_or_else(|| Card::usual_for(&panel, units));
+    let (made, _) = card.made(&panel, &[], units).map_err(|error| Problem::Refused(error.to_string()))?;
+    let label = format!("add {count} of {}", panel.name);
+    change_batch(&store, bench, &label, |batch| {
+        for piece in made.pieces {
+            let name = format!("{}: {}", panel.name, piece.name.as_str().to_lowercase());
+            let name = name.parse().unwrap_or(piece.name.clone());
+            batch.add(Piece { name, count, ..piece });
+        }
+    })
+    .await?;
+    Ok(see("/stock"))
+}
+
+/// `POST /stock/batch/pieces`.
+pub async fn add_piece(sent: Sent<Written>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+    let (visitor, written) = (sent.visitor, Written { form: "piece".into(), ..sent.form });
+    let mut read = Read::of(&written, visitor.units());
+    let (name, (width, height), count) = (read.name(), read.sides(), read.count(1));
+    let (grain, paper) = (read.grain(), read.paper());
+    let (Some(name), Some(width), Some(height), Some(count)) = (name, width, height, count) else {
+        let wrong = read.wrong;
+        return again(&visitor, &store, written, wrong).await;
+    };
+    let label = format!("add {count} of {name}");
+    let piece = Piece { name, width, height, grain, count, paper };
+    change_batch(&store, visitor.bench.id, &label, |batch| batch.add(piece)).await?;
+    Ok(see("/stock"))
+}
+
+/// `POST /stock/batch/pieces/{at}/remove`.
+pub async fn remove_piece(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    at: web::Path<usize>,
+) -> Result<HttpResponse, PageProblem> {
+    let mut removed = false;
+    change_batch(&store, sent.visitor.bench.id, "take a piece out", |batch| {
+        if *at < batch.pieces.len() {
+            batch.pieces.remove(*at);
+            removed = true;
+        }
+    })
+    .await?;
+    if removed { Ok(see("/stock")) } else { Err(Problem::Missing("piece").into()) }
+}
+
+/// What the page had shown when it was decided to cut.
+#[derive(Deserialize)]
+pub struct CutAsked {
+    seen: String,
+}
+
+/// `POST /stock/batch/cut`: the batch is cut; sheets go, offcuts come, and the next batch is empty.
+pub async fn cut(sent: Sent<CutAsked>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let Stock { sheets, batch, asked, plan } = stock(&sent.visitor, &store).await?;
+    if seen(&asked, &sheets) != sent.form.seen {
+        let says = "The stock or the batch has changed since this plan was shown. Nothing was cut: look at the plan again.";
+        return Err(Problem::Conflict(says.into()).into());
+    }
+    let plan = plan.ok_or(Problem::Missing("batch"))?.map_err(|error| Problem::Refused(error.to_string()))?;
+    let left = after(&asked.sheets, &plan);
+    let mut changes = Vec::new();
+    for (kept, left) in sheets.iter().zip(&left) {
+        if left.offcut && left.count == Some(0) {
+            changes.push(Change::remove(kept.id, &kept.value)?);
+        } else if *left != kept.value {
+            changes.push(Change::replace(kept.id, &kept.value, left)?);
+        }
+    }
+    for offcut in &left[sheets.len()..] {
+        changes.push(Change::add(Uuid::now_v7(), offcut)?);
+    }
+    if let Some(Kept { id, value, .. }) = batch {
+        changes.push(Change::replace(id, &value, &Batch::default())?);
+    }
+    store.change(bench, Scope::Stock, "cut the batch", changes).await?;
+    Ok(see("/stock"))
+}
