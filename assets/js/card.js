@@ -48,7 +48,9 @@ Alpine.data("card", () => ({
   ...keeper(document.querySelector("[data-panel]")),
   look: EMPTY,
   view: 0,
+  /** What is wrong, and what was written, by the field. */
   wrong: {},
+  typed: {},
   /** The panel with changes that do not go together yet; none where all is kept. */
   draft: null,
   /** Changes are tried one after the other. */
@@ -68,6 +70,8 @@ Alpine.data("card", () => ({
   },
 
   changed() {
+    // What was just kept is what is shown: there is nothing to ask, and what does not go together yet stays.
+    if (same(this.panel, this.look.panel)) return;
     this.draft = null;
     this.wrong = {};
     this.line = this.line.then(async () => {
@@ -104,7 +108,8 @@ Alpine.data("card", () => ({
    * Tries a change: on top of what does not go together yet, else on what is kept. Kept if the program can make it.
    * `path` is the field that will say why not.
    */
-  change(path, label, edit) {
+  change(path, label, edit, text) {
+    this.typed = { ...this.typed, [path]: text };
     this.line = this.line.then(() => this.tried(path, label, edit));
     return this.line;
   },
@@ -143,10 +148,11 @@ Alpine.data("card", () => ({
     const { at: path, kind } = field.dataset;
     const text = field.value.trim();
     const name = field.labels?.[0]?.textContent.toLowerCase() || "the card";
-    this.change(path, `set ${name}`, (panel) => put(panel, path, written(kind, text)));
+    this.change(path, `set ${name}`, (panel) => put(panel, path, written(kind, text)), text);
   },
 
   shown(path) {
+    if (this.wrong[path] && this.typed[path] !== undefined) return this.typed[path];
     // A name is the document's own; a length is as the maker reads it.
     const text = path === "name" ? this.panel.name : at(this.look.fields, path);
     // A layer that says nothing of how often it is laid is laid once.

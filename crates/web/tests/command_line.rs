@@ -63,6 +63,47 @@ fn the_best_order_is_never_worse_than_the_one_given() {
 }
 
 #[test]
+fn cards_trims_and_sheets_are_answered() {
+    let card = ask(
+        "card",
+        &json!({
+            "format": { "width": "4 1/4 in", "height": "5 1/2 in", "fold": "side" },
+            "layers": [
+                { "name": "Mat", "width": "4 1/8 in", "height": "5 3/8 in" },
+                { "name": "Panel", "role": "panel", "reveal": "1/16 in" }
+            ]
+        }),
+    );
+    assert_eq!((&card["base"]["width"], &card["base"]["scores"][0]["at"]), (&json!("8 1/2 in"), &json!("4 1/4 in")));
+    assert_eq!(card["layers"][0]["reveal"]["left"], "1/16 in");
+    assert_eq!(card["layers"][1]["place"]["width"], "4 in");
+    assert_eq!((&card["inked"]["width"], &card["inked"]["height"]), (&json!("4 1/2 in"), &json!("5 3/4 in")));
+    let trim = ask(
+        "trim",
+        &json!({
+            "piece": { "width": "112 mm", "height": "154 mm" },
+            "finished": { "width": "99 mm", "height": "142 mm" },
+            "feature": { "left": "51 mm", "top": "80 mm" },
+            "units": "millimetres"
+        }),
+    );
+    assert_eq!(trim["trimmed"]["marks"]["left"], "49.5 mm");
+    assert_eq!(trim["trimmed"]["waste"], json!({ "left": "1.5 mm", "right": "11.5 mm", "top": "9 mm", "bottom": "3 mm" }));
+    let sheet = ask(
+        "sheet",
+        &json!({
+            "pieces": [
+                { "name": "Base", "width": "8 1/2 in", "height": "5 1/2 in", "grain": "down", "count": 8 },
+                { "name": "Mat", "width": "4 1/8 in", "height": "5 3/8 in", "count": 12 }
+            ],
+            "sheets": [{ "name": "Letter", "width": "8 1/2 in", "height": "11 in", "grain": "down", "count": 6 }]
+        }),
+    );
+    assert_eq!((&sheet["full_sheets"], &sheet["exact"]), (&json!(7), &json!(true)));
+    assert_eq!(sheet["uses"][0]["to_get"], 1);
+}
+
+#[test]
 fn questions_that_cannot_be_answered_say_why() {
     for (question, asked, says) in [
         ("weather", "{}", "there is no question"),
@@ -72,6 +113,14 @@ fn questions_that_cannot_be_answered_say_why() {
         ("overprint", r#"{"films":[{"colour":{"lab":[150,0,0]}}]}"#, "film 1: Lab 150"),
         ("overprint", r#"{"films":[{"colour":{"lab":[50,0,0]},"amount":-1}]}"#, "amount -1 cannot be laid"),
         ("overprint", r#"{"films":[{"colour":{"srgb":"pink"}}]}"#, "is not a colour"),
+        (
+            "card",
+            r#"{"format":{"width":"4 1/8 in","height":"5 1/2 in"},"layers":[{"name":"mat","width":"4 in","reveal":"1/8 in"}]}"#,
+            "a 4 in mat cannot show 1/8 in on both sides on a 4 1/8 in base",
+        ),
+        ("card", r#"{"format":{"width":"wide"}}"#, "“wide” is not a length"),
+        ("trim", r#"{"piece":{"width":"4 in","height":"5 in"},"finished":{"width":"0 in","height":"5 in"}}"#, "the finished width is 0 in"),
+        ("sheet", r#"{"pieces":[],"sheets":[]}"#, "nothing to cut"),
     ] {
         let said = refused(&["ask", question], asked);
         assert!(said.contains(says), "{question}: {said}");
@@ -80,7 +129,7 @@ fn questions_that_cannot_be_answered_say_why() {
 
 #[test]
 fn every_question_prints_both_schemas() {
-    for question in ["overprint", "junction", "order", "panel"] {
+    for question in ["overprint", "junction", "order", "panel", "card", "trim", "sheet"] {
         let output = rosy(&["ask", question, "--schema"], "");
         let schemas: Value = serde_json::from_slice(&output.stdout).expect("JSON");
         assert!(schemas["question"]["$schema"].is_string() && schemas["answer"]["$schema"].is_string());

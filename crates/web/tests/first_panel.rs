@@ -272,11 +272,10 @@ async fn remedies_are_applied_orders_taken_and_units_changed() {
 
     // The card changes size and the blend goes along; undo brings the old size back.
     browser.click(".pages a[href$='/card']").await;
-    browser.write("#width", "3.5 in").await;
-    browser.click(".fields .strong").await;
+    browser.until("5 1/2", "document.querySelector('#width')?.value === '5 1/2'").await;
+    browser.write("#width", &format!("3.5 in{}", char::from(Key::Tab))).await;
     browser.until("3 1/2", "document.querySelector('#width')?.value === '3 1/2'").await;
-    browser.run("document.body.focus()").await;
-    browser.until("undo offered", "document.querySelector('[data-undo]')?.disabled === false").await;
+    browser.until("kept", "document.querySelector('.status').textContent === 'kept'").await;
     browser.click("[data-undo]").await;
     browser.until("5 1/2", "document.querySelector('#width')?.value === '5 1/2'").await;
     browser.click(".pages a[href$='/blend']").await;

@@ -45,7 +45,7 @@ async fn a_bench_sees_nothing_of_another() {
         head.lines().find_map(|line| line.strip_prefix("set-cookie: ")).unwrap().split(';').next().unwrap();
     let (other, token, page) = arrive(&desk, other);
     assert!(page.contains("String menders") && page.contains("Nothing is on the bench yet"));
-    for path in ["card", "inks", "blend", "sheet", "picture.png", "panel.json"] {
+    for path in ["card", "inks", "blend", "sheet", "picture.png", "panel.json", "card.pdf", "card.svg", "card.csv"] {
         let (status, ..) = desk.send("GET", &format!("/panels/{theirs}/{path}"), &[("Cookie", &other)], "");
         assert_eq!(status, 404, "{path}");
     }
@@ -154,16 +154,25 @@ async fn sizes_that_cannot_be_are_told_by_the_field() {
         let (status, _, said) = desk.send("POST", "/panels", &[("Cookie", &cookie)], &form);
         assert!(status == 422 && said.contains(says), "{width}: {status}");
     }
-    let panel = panel_on(&page);
-    let form = format!("token={token}&revision=1&name=&width=4&height=far&paper=as+it+is&tool=as+it+is");
-    let (status, _, said) =
-        desk.send("POST", &format!("/panels/{panel}/card"), &[("Cookie", &cookie)], &form);
-    assert!(
-        status == 422
-            && said.contains("wrong-name")
-            && said.contains("wrong-height")
-            && said.contains("value=\"far\"")
-    );
+    let _ = page;
+    for (path, form, says) in [
+        ("/stock/sheets", "name=&width=8.5&height=11&count=4", "a name is missing"),
+        ("/stock/sheets", "name=Mist&width=far&height=11&count=4", "“far” is not a length"),
+        ("/stock/sheets", "name=Mist&width=0&height=11&count=4", "more than nothing"),
+        ("/stock/sheets", "name=Mist&width=8.5&height=11&count=0", "a whole one from 1 to 600"),
+        ("/stock/batch/pieces", "name=Mat&width=4&height=5&count=9000", "a whole one from 1 to 600"),
+        ("/stock/batch/pieces", "name=Mat&width=4.33&height=5&count=9", "falls between the marks"),
+        ("/stock/batch/cards", "panel=x&count=some", "“some” is no such number"),
+        ("/stock/formats", "name=Tall&width=40&height=5&fold=side", "the width of the finished card is 40 in"),
+    ] {
+        let (status, _, said) = desk.send("POST", path, &[("Cookie", &cookie)], &format!("token={token}&{form}"));
+        assert!(status == 422 && said.contains(says), "{path} {form}: {status} {said}");
+        // What was written still stands in its fields.
+        let written = form.split('&').filter_map(|field| field.strip_prefix("name=")).next().unwrap_or_default();
+        assert!(written.is_empty() || said.contains(&format!("value=\"{written}\"")), "{form}");
+    }
+    let (_, _, page) = desk.send("GET", "/stock", &[("Cookie", &cookie)], "");
+    assert!(!page.contains("Undo: "), "nothing refused was kept");
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -246,11 +255,27 @@ async fn names_are_text_wherever_they_stand() {
     let (cookie, token, page) = arrive(&desk, "");
     let panel = panel_on(&page);
     let name = "%3Cscript%3Ealert(1)%3C%2Fscript%3E%22%27";
-    let form = format!("token={token}&revision=1&name={name}&width=4&height=5&paper=as+it+is&tool=as+it+is");
-    let (status, ..) = desk.send("POST", &format!("/panels/{panel}/card"), &[("Cookie", &cookie)], &form);
-    assert_eq!(status, 303);
+    let headers = [("Cookie", cookie.as_str()), ("X-Rosy-Token", token.as_str())];
+    let (_, _, state) = desk.send("GET", &format!("/api/panels/{panel}"), &headers, "");
+    let mut kept: Value = serde_json::from_str(&state).unwrap();
+    kept["panel"]["name"] = "<script>alert(1)</script>\"'".into();
+    kept["label"] = "rename".into();
+    let (status, ..) = desk.send("PUT", &format!("/api/panels/{panel}"), &headers, &kept.to_string());
+    assert_eq!(status, 200);
+    for (path, form) in [
+        ("sheets", format!("name={name}&width=8.5&height=11&count=4")),
+        ("batch/pieces", format!("name={name}&width=4&height=5&count=9")),
+        ("formats", format!("name={name}&width=4&height=5&fold=side")),
+        ("batch/cards", format!("panel={panel}&count=2")),
+    ] {
+        let form = format!("token={token}&{form}");
+        let (status, ..) = desk.send("POST", &format!("/stock/{path}"), &[("Cookie", &cookie)], &form);
+        assert_eq!(status, 303, "{path}");
+    }
     for path in [
         "/".to_owned(),
+        "/stock".to_owned(),
+        "/stock/plan.svg".to_owned(),
         format!("/panels/{panel}/card"),
         format!("/panels/{panel}/inks"),
         format!("/panels/{panel}/sheet"),

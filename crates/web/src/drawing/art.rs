@@ -150,7 +150,7 @@ pub fn ready(drawing: &Drawing, letters: f64, look: Look) -> Ready {
                 let wide = figure_wide(says, letters);
                 let middle = (from + to) / 2.0;
                 let place = if wide < to - from {
-                    art.push(backing(line(middle, away), wide, letters, turned));
+                    art.push(backing(line(middle, away), wide, letters, turned, look));
                     middle
                 } else if beyond_start(*from, *to, edge.axis().of(width, height)) {
                     from - 0.5 * wide
@@ -196,10 +196,11 @@ fn overhang(drawing: &Drawing, along: Axis, letters: f64) -> [f64; 2] {
 }
 
 /// The ground behind a figure that stands on its line.
-fn backing((x, y): (f64, f64), wide: f64, letters: f64, turned: bool) -> Art {
+fn backing((x, y): (f64, f64), wide: f64, letters: f64, turned: bool, look: Look) -> Art {
     let (w, h) = if turned { (letters, wide) } else { (wide, letters) };
     let outlines = vec![Outline::Box(Box4(x - w / 2.0, y - h / 2.0, w, h))];
-    Art::Area { outlines, fill: Some(OFF.to_owned()), opacity: 1.0, pen: None }
+    let ground = if look == Look::Screen { OFF } else { "#ffffff" };
+    Art::Area { outlines, fill: Some(ground.to_owned()), opacity: 1.0, pen: None }
 }
 
 fn feature(art: &mut Vec<Art>, (x, y): (f64, f64), across: Option<f64>, letters: f64) {

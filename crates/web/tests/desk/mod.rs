@@ -87,7 +87,6 @@ impl Desk {
         headers: &[(&str, &str)],
         body: &str,
     ) -> (u16, String, String) {
-        let mut stream = TcpStream::connect(("127.0.0.1", self.port)).expect("the program listens");
         let mut request = format!(
             "{method} {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\nContent-Length: {}\r\n",
             body.len()
@@ -97,13 +96,26 @@ impl Desk {
         }
         request.push_str("\r\n");
         request.push_str(body);
-        stream.write_all(request.as_bytes()).expect("the request is sent");
-        let mut answer = Vec::new();
-        stream.read_to_end(&mut answer).expect("the program answers");
+        let answer = self.answer(&request);
         let answer = String::from_utf8_lossy(&answer).into_owned();
         let (head, body) = answer.split_once("\r\n\r\n").expect("a head and a body");
         let status = head.split(' ').nth(1).and_then(|code| code.parse().ok()).expect("a status");
         (status, head.to_owned(), body.to_owned())
+    }
+
+    /// Fetches a file as it is.
+    pub fn fetch(&self, path: &str, cookie: &str) -> Vec<u8> {
+        let answer = self.answer(&format!("GET {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\nCookie: {cookie}\r\n\r\n"));
+        let body = answer.windows(4).position(|four| four == b"\r\n\r\n").expect("a head and a body") + 4;
+        answer[body..].to_vec()
+    }
+
+    fn answer(&self, request: &str) -> Vec<u8> {
+        let mut stream = TcpStream::connect(("127.0.0.1", self.port)).expect("the program listens");
+        stream.write_all(request.as_bytes()).expect("the request is sent");
+        let mut answer = Vec::new();
+        stream.read_to_end(&mut answer).expect("the program answers");
+        answer
     }
 }
 

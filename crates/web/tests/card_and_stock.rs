@@ -1,0 +1,324 @@
+//! In a real browser: a panel with an off-centre moon trimmed to a matted card, and a batch of twelve planned, printed,
+//! counted off the stock and undone. Then the files: PDF pages at true scale, SVG, CSV.
+
+mod desk;
+
+use std::path::PathBuf;
+use std::process::Command;
+
+use desk::{Browser, Desk};
+use fantoccini::key::Key;
+use fantoccini::wd::PrintConfigurationBuilder;
+use serde_json::{Value, json};
+
+async fn panel(browser: &Browser, desk: &Desk, name: &str) -> String {
+    browser.go(desk, "/").await;
+    let find = format!(
+        "return [...document.querySelectorAll('.panel-words h2 a')].find((a) => a.textContent === {}).pathname.split('/')[2]",
+        json!(name)
+    );
+    browser.run(&find).await.as_str().expect("a panel of that name").to_owned()
+}
+
+/// Writes into the field of a place in the document and leaves it.
+async fn set(browser: &Browser, at: &str, text: &str) {
+    browser.write(&format!("[data-at='{at}']"), &format!("{text}{}", char::from(Key::Tab))).await;
+}
+
+async fn choose(browser: &Browser, css: &str, words: &str) {
+    let (css, words) = (json!(css), json!(words));
+    let option = format!("[...document.querySelector({css}).options].find((o) => o.textContent.includes({words}))");
+    browser.until(&format!("{words} in {css}"), &option).await;
+    browser
+        .run(&format!(
+            "const s = document.querySelector({css}); s.value = {option}.value; s.dispatchEvent(new Event('change', {{ bubbles: true }}))"
+        ))
+        .await;
+}
+
+async fn press(browser: &Browser, words: &str) {
+    let find = format!("[...document.querySelectorAll('.card-fields button')].find((b) => b.offsetParent && b.textContent.includes({}))", json!(words));
+    browser.until(words, &find).await;
+    browser.run(&format!("{find}.click()")).await;
+}
+
+async fn until_kept(browser: &Browser) {
+    browser.until("kept", "document.querySelector('.status')?.textContent === 'kept'").await;
+}
+
+async fn says(browser: &Browser, words: &str) {
+    browser.until(words, &format!("document.querySelector('.card-fields').innerText.replace(/⁄/g, '/').includes({})", json!(words))).await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_moon_off_the_middle_is_trimmed_to_a_matted_card() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = panel(&browser, &desk, "Ebb at six").await;
+    browser.go(&desk, &format!("/panels/{id}/card")).await;
+    browser.until("drawn", "document.querySelector('.drawing svg')").await;
+    says(&browser, "Cut the base 81/2 × 51/2 in, score at 41/4 in").await;
+
+    // A mat goes under the panel, and both show 1/16; a piece is inked 1/4 over.
+    press(&browser, "Add a mat").await;
+    until_kept(&browser).await;
+    browser.until("two layers", "document.querySelectorAll('.layer').length === 2").await;
+    browser.run("document.querySelectorAll('.layer summary').forEach((s) => s.click())").await;
+    set(&browser, "card.layers.1.reveal", "1/16").await;
+    says(&browser, "4 × 51/4 in").await;
+    set(&browser, "card.over", "1/4").await;
+    press(&browser, "Ink 4").await;
+    browser.until("the piece", "document.querySelector('#width').value === '4 1/2'").await;
+    until_kept(&browser).await;
+
+    // The moon is marked, pointed at on the picture, then given by its measures.
+    press(&browser, "Mark a feature").await;
+    browser.until("pointing", "document.querySelector('.drawing.pointing svg')").await;
+    browser
+        .run(
+            "const svg = document.querySelector('.drawing svg'); const at = new DOMPoint(50.8, 63.5).matrixTransform(svg.getScreenCTM());
+             svg.dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: at.x, clientY: at.y }))",
+        )
+        .await;
+    browser.until("pointed at", "document.querySelector('[data-at=\"features.0.at.left\"]')?.value === '2'").await;
+    assert_eq!(browser.run("return document.querySelector('[data-at=\"features.0.at.top\"]').value").await, "2 1/2");
+    set(&browser, "features.0.name", "Moon").await;
+    set(&browser, "features.0.at.left", "2 1/8").await;
+    until_kept(&browser).await;
+    choose(&browser, "#trim", "Moon stands in the middle").await;
+    // 4 in with its middle at 2 1/8: marks 1/8 and 4 1/8; the taller side does not reach.
+    browser.until("refused", "[...document.querySelectorAll('.card-fields .trouble')].some((e) => e.offsetParent && e.textContent.includes('too near the top edge'))").await;
+    press(&browser, "Trim to 4 × 5 in").await;
+    says(&browser, "From its centre mark 2 in to the left and 2 in to the right, 21/2 in up and 21/2 in down.").await;
+    says(&browser, "Left edge against the stop, set 41/8 in: 3/8 in falls off at the right.").await;
+    until_kept(&browser).await;
+
+    // A figure that clashes stays in its field with the reason, and nothing that was kept is lost.
+    set(&browser, "card.layers.0.reveal", "1/8").await;
+    until_kept(&browser).await;
+    set(&browser, "card.layers.0.width", "4 1/8").await;
+    browser.until("named", "[...document.querySelectorAll('.card-fields .wrong')].some((e) => e.textContent.includes('a 4 1/8 in Mat cannot show 1/8 in on both sides on a 4 1/4 in base'))").await;
+    assert_eq!(browser.run("return document.querySelector('[data-at=\"card.layers.0.width\"]').value").await, "4 1/8");
+    set(&browser, "card.layers.0.width", &char::from(Key::Delete).to_string()).await;
+    browser.until("no more", "![...document.querySelectorAll('.card-fields .wrong')].some((e) => e.offsetParent)").await;
+    set(&browser, "card.over", "4 1/0").await;
+    browser.until("named", "[...document.querySelectorAll('.card-fields .wrong')].some((e) => e.textContent.includes('divides by nothing'))").await;
+
+    // A reload keeps what was kept; undo walks back.
+    browser.client.refresh().await.unwrap();
+    says(&browser, "From its centre mark 2 in").await;
+    assert_eq!(browser.run("return document.querySelector('[data-at=\"card.over\"]').value").await, "1/4");
+    browser.until("undo", "document.querySelector('[data-undo]').disabled === false").await;
+    browser.run("document.body.focus()").await;
+    browser.find("body").await.send_keys("u").await.unwrap();
+    browser.until("1/16 again", "document.querySelector('[data-at=\"card.layers.0.reveal\"]').value === '1/16'").await;
+
+    // Made again slim: a new panel with the gradient, the features and what had to give.
+    choose(&browser, "#again", "Slim, standing").await;
+    press(&browser, "Make it again").await;
+    browser.until("another panel", &format!("!location.pathname.includes('{id}')")).await;
+    says(&browser, "What had to give").await;
+    says(&browser, "The blend runs").await;
+    browser.until("slim", "document.querySelector('[data-at=\"card.format.height\"]').value === '9'").await;
+    assert_eq!(browser.run("return document.querySelector('[data-at=\"features.0.name\"]').value").await, "Moon");
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_card_change_waits_for_a_program_that_was_killed() {
+    let mut desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = panel(&browser, &desk, "Ebb at six").await;
+    browser.go(&desk, &format!("/panels/{id}/card")).await;
+    browser.until("drawn", "document.querySelector('.drawing svg')").await;
+    desk.kill();
+    set(&browser, "card.over", "3/8").await;
+    browser.until("says so", "document.querySelector('.status').textContent.includes('not kept yet')").await;
+    desk.start_again();
+    until_kept(&browser).await;
+    browser.client.refresh().await.unwrap();
+    browser.until("3/8", "document.querySelector('[data-at=\"card.over\"]')?.value === '3/8'").await;
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn twelve_cards_are_planned_printed_cut_and_undone() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    panel(&browser, &desk, "Lamp on the groyne").await;
+    browser.go(&desk, "/stock").await;
+    browser.write("#cards-count", "12").await;
+    choose(&browser, "#cards-panel", "Lamp on the groyne").await;
+    browser.click(".row-form .strong").await;
+    browser.until_says(".plan", "15 sheets. Fewer cannot do.").await;
+    let counts = "return [...document.querySelectorAll('.stock-row')].filter((r) => r.querySelector('.count')).map((r) => [r.querySelector('strong').textContent, r.querySelector('.count').value])";
+    let count = |counts: &Value, name: &str| {
+        let rows = counts.as_array().unwrap().iter();
+        rows.filter(|row| row[0] == name).filter_map(|row| row[1].as_str()?.parse::<u32>().ok()).sum::<u32>()
+    };
+    let before = browser.run(counts).await;
+    assert_eq!(count(&before, "Slack Water, letter"), 14);
+    assert!(browser.text(".plan").await.replace('⁄', "/").contains("top edge against the stop, set 51/2 in"));
+
+    // Printed: the plan alone, not the forms around it.
+    let printed = browser.client.print(PrintConfigurationBuilder::default().build().unwrap()).await.unwrap();
+    assert!(printed.starts_with(b"%PDF"));
+    let text = text_of(&printed);
+    assert!(text.contains("against the stop") && !text.contains("Add sheets"), "{text}");
+
+    // Cut: sheets are counted off, what is worth keeping comes in, and the batch is empty.
+    browser.click(".plan-does .strong").await;
+    browser.until_says(".batch", "Say what you want to cut").await;
+    let after = browser.run(counts).await;
+    assert_eq!(count(&after, "Slack Water, letter"), 8);
+    assert_eq!(count(&after, "Day Book white, letter"), 14);
+    browser.until_says(".plan", "Offcut of Slack Water").await;
+
+    // Undone: everything as it was, the batch too.
+    browser.find("body").await.send_keys("u").await.unwrap();
+    browser.until_says(".plan", "15 sheets").await;
+    assert_eq!(browser.run(counts).await, before);
+    browser.find("body").await.send_keys("r").await.unwrap();
+    browser.until_says(".batch", "Say what you want to cut").await;
+    browser.find("body").await.send_keys("u").await.unwrap();
+    browser.until_says(".plan", "15 sheets").await;
+
+    // A plan that is no longer the one shown is not cut.
+    let stale = browser.run("return document.querySelector('[name=seen]').value").await;
+    browser.run("const c = [...document.querySelectorAll('.stock-row')].find((r) => r.textContent.includes('Slack Water, letter')).querySelector('.count-form'); c.querySelector('.count').value = '2'; c.submit()").await;
+    browser.until_says(".plan", "get 4 more of Slack Water, letter").await;
+    browser.run(&format!("document.querySelector('[name=seen]').value = {stale}")).await;
+    browser.click(".plan-does .strong").await;
+    browser.until_says("body", "Nothing was cut: look at the plan again").await;
+    browser.close().await;
+}
+
+/// What a PDF says, by the reader's own tools.
+fn text_of(pdf: &[u8]) -> String {
+    let file = scratch("printed.pdf");
+    std::fs::write(&file, pdf).unwrap();
+    let output = Command::new("pdftotext").arg(&file).arg("-").output().expect("pdftotext, from poppler-utils");
+    String::from_utf8_lossy(&output.stdout).into_owned()
+}
+
+fn scratch(name: &str) -> PathBuf {
+    let folder = std::env::var("ROSY_SCRATCH").expect("run the suite with ./rosy test");
+    PathBuf::from(folder).join(format!("{}-{name}", std::process::id()))
+}
+
+/// Pages as pictures in grey, so many dots to the inch: width, height and a byte for each dot.
+fn pages(pdf: &[u8], dpi: u32, name: &str) -> Vec<(usize, usize, Vec<u8>)> {
+    let file = scratch(name);
+    std::fs::write(&file, pdf).unwrap();
+    let done = Command::new("pdftoppm")
+        .args(["-gray", "-r", &dpi.to_string()])
+        .arg(&file)
+        .arg(file.with_extension("page"))
+        .status()
+        .expect("pdftoppm, from poppler-utils");
+    assert!(done.success());
+    let folder = file.parent().unwrap();
+    let stem = file.with_extension("page").file_name().unwrap().to_string_lossy().into_owned();
+    let mut found: Vec<PathBuf> = std::fs::read_dir(folder)
+        .unwrap()
+        .filter_map(|entry| Some(entry.ok()?.path()))
+        .filter(|path| path.file_name().is_some_and(|n| n.to_string_lossy().starts_with(&stem)))
+        .collect();
+    found.sort();
+    found
+        .into_iter()
+        .map(|path| {
+            let bytes = std::fs::read(path).unwrap();
+            let mut parts = bytes.splitn(4, |b| b.is_ascii_whitespace());
+            let mut next = || String::from_utf8_lossy(parts.next().unwrap()).into_owned();
+            assert_eq!(next(), "P5");
+            let (width, height): (usize, usize) = (next().parse().unwrap(), next().parse().unwrap());
+            (width, height, bytes[bytes.len() - width * height..].to_vec())
+        })
+        .collect()
+}
+
+/// The longest stretches of full black across a page, one for each band of rows: top row and length in dots.
+fn bars((width, _, dots): &(usize, usize, Vec<u8>)) -> Vec<(usize, usize)> {
+    let longest = |row: &[u8]| {
+        row.split(|dot| *dot > 8).map(<[u8]>::len).max().unwrap_or(0)
+    };
+    let rows: Vec<usize> = dots.chunks(*width).map(longest).collect();
+    let mut found: Vec<(usize, usize)> = Vec::new();
+    // A bar is 1.6 mm high: many rows of the same length in black alone.
+    let mut from = 0;
+    for at in 1..=rows.len() {
+        if at == rows.len() || rows[at] != rows[from] {
+            if at - from > 20 && rows[from] > 100 {
+                found.push((from, rows[from]));
+            }
+            from = at;
+        }
+    }
+    found
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn printed_pages_are_at_true_scale() {
+    const DPI: u32 = 1200;
+    let desk = Desk::new(true).await;
+    let (cookie, id) = desk_cookie(&desk);
+    let mm = |dots: usize| dots as f64 * 25.4 / f64::from(DPI);
+    for (paper, size) in [("letter", (215.9, 279.4)), ("a4", (210.0, 297.0))] {
+        let pdf = desk.fetch(&format!("/panels/{id}/card.pdf?paper={paper}"), &cookie);
+        let pages = pages(&pdf, DPI, &format!("{paper}.pdf"));
+        assert!(pages.len() >= 4, "closed, piece, base, mat: {}", pages.len());
+        for page in &pages {
+            let sides = (mm(page.0), mm(page.1));
+            let near = |a: f64, b: f64| (a - b).abs() < 0.1;
+            assert!(
+                near(sides.0, size.0) && near(sides.1, size.1) || near(sides.0, size.1) && near(sides.1, size.0),
+                "{sides:?}"
+            );
+            let bars = bars(page);
+            let long: Vec<f64> = bars.iter().map(|(_, dots)| mm(*dots)).collect();
+            assert!(long.iter().any(|l| (l - 50.8).abs() < 0.1), "a bar of 2 in: {long:?}");
+            assert!(long.iter().any(|l| (l - 50.0).abs() < 0.1), "a bar of 50 mm: {long:?}");
+        }
+    }
+}
+
+fn desk_cookie(desk: &Desk) -> (String, String) {
+    let (_, head, page) = desk.send("GET", "/", &[], "");
+    let cookie = head.lines().find_map(|line| line.strip_prefix("set-cookie: ")).unwrap();
+    let cookie = cookie.split(';').next().unwrap().to_owned();
+    let at = page.find(">Lamp on the groyne<").expect("the demo's panel");
+    let from = page[..at].rfind("/panels/").unwrap() + 8;
+    (cookie, page[from..from + 36].to_owned())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn cut_sheets_and_layers_leave_as_files() {
+    let desk = Desk::new(true).await;
+    let (cookie, id) = desk_cookie(&desk);
+    let (_, _, page) = desk.send("GET", "/stock", &[("Cookie", &cookie)], "");
+    let token = page.split("rosy-token\" content=\"").nth(1).and_then(|rest| rest.split('"').next()).unwrap();
+    let (status, ..) = desk.send("GET", "/stock/plan.pdf", &[("Cookie", &cookie)], "");
+    assert_eq!(status, 404, "nothing is to be cut yet");
+    let form = format!("token={token}&panel={id}&count=8");
+    desk.send("POST", "/stock/batch/cards", &[("Cookie", &cookie)], &form);
+
+    let (_, head, svg) = desk.send("GET", &format!("/panels/{id}/card.svg"), &[("Cookie", &cookie)], "");
+    assert!(head.contains("image/svg+xml") && head.contains("lamp-on-the-groyne-card.svg"), "{head}");
+    // Its unit is a millimetre: the mat of 4 1/8 × 5 3/8 in stands there in its true size.
+    let unit: f64 = svg.split("width=\"").nth(1).and_then(|w| w.split("mm").next()).unwrap().parse().unwrap();
+    let view: f64 = svg.split("viewBox=\"0 0 ").nth(1).and_then(|w| w.split(' ').next()).unwrap().parse().unwrap();
+    assert_eq!(unit, view);
+    assert!(svg.contains("h104.7750v136.5250"), "{svg}");
+
+    let (_, _, csv) = desk.send("GET", &format!("/panels/{id}/card.csv"), &[("Cookie", &cookie)], "");
+    assert!(csv.starts_with("piece,width,height,count,card,grain\n"), "{csv}");
+    assert!(csv.contains("Base,8 1/2 in,5 1/2 in,1,Day Book white,from top to bottom"), "{csv}");
+    let (_, _, csv) = desk.send("GET", "/stock/plan.csv", &[("Cookie", &cookie)], "");
+    assert!(csv.lines().count() > 4 && csv.contains("5 1/2 in"), "{csv}");
+    // A letter sheet does not fit on a letter page's free part: it is printed in parts, with its whole size in them.
+    let pdf = desk.fetch("/stock/plan.pdf?paper=letter", &cookie);
+    assert!(text_of(&pdf).contains("part 1 of"));
+    let (status, ..) = desk.send("GET", "/stock/plan.doc", &[("Cookie", &cookie)], "");
+    assert_eq!(status, 404);
+}
