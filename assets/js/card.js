@@ -88,7 +88,9 @@ Alpine.data("card", () => ({
     const wide = this.$refs.drawing.clientWidth || 480;
     const inches = Math.max(Number.parseFloat(this.$refs.drawing.dataset.inches) || 5, 4);
     const dpi = Math.max(40, Math.min(150, (wide / inches) * Math.min(devicePixelRatio, 1.5)));
-    return ask("POST", "/api/panels/card", { panel, dpi });
+    // A piece of another size: the program carries the blend and the features to it.
+    const { piece = {}, ...rest } = panel;
+    return ask("POST", "/api/panels/card", { panel: rest, piece, dpi });
   },
 
   see(look) {

@@ -337,6 +337,21 @@ fn made_again_slim_a_panel_keeps_its_shares_and_says_what_gave() {
     assert!(gave.gave.iter().any(|says| says.contains("trimmed evenly")), "{:?}", gave.gave);
 }
 
+#[test]
+fn the_run_sheet_ends_with_the_trim_and_the_card() {
+    let mut panel = panel("4 1/2 in", "5 3/4 in").laid();
+    let without = rosy_core::order::RunSheet::of(&panel, Units::Inches).steps.len();
+    let mut card = Card::usual_for(&panel, Units::Inches);
+    card.tape.border = Edges::all("3/8 in".parse().unwrap());
+    panel.card = Some(card);
+    let steps = rosy_core::order::RunSheet::of(&panel, Units::Inches).steps;
+    assert_eq!(steps.len(), without + 2, "steps ticked off before stay where they were");
+    assert!(steps[1].how.contains("Tape lines: 5/8 in from the left edge"), "{}", steps[1].how);
+    let [.., trim, card] = steps.as_slice() else { panic!("two more steps") };
+    assert!(trim.how.contains("set 4 in") && trim.care.is_some(), "{}", trim.how);
+    assert!(card.how.contains("score at 4 1/4 in") && card.how.contains("Panel, 4 × 5 1/4 in, glued: 1/8 in all round"));
+}
+
 proptest! {
     #[test]
     fn reveals_and_sizes_add_up_to_the_base(

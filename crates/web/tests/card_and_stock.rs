@@ -68,7 +68,7 @@ async fn a_moon_off_the_middle_is_trimmed_to_a_matted_card() {
     says(&browser, "4 × 51/4 in").await;
     set(&browser, "card.over", "1/4").await;
     press(&browser, "Ink 4").await;
-    browser.until("the piece", "document.querySelector('#width').value === '4 1/2'").await;
+    browser.until("the piece", "document.querySelector('[data-at=\"piece.width\"]').value === '4 1/2'").await;
     until_kept(&browser).await;
 
     // The moon is marked, pointed at on the picture, then given by its measures.

@@ -272,12 +272,12 @@ async fn remedies_are_applied_orders_taken_and_units_changed() {
 
     // The card changes size and the blend goes along; undo brings the old size back.
     browser.click(".pages a[href$='/card']").await;
-    browser.until("5 1/2", "document.querySelector('#width')?.value === '5 1/2'").await;
-    browser.write("#width", &format!("3.5 in{}", char::from(Key::Tab))).await;
-    browser.until("3 1/2", "document.querySelector('#width')?.value === '3 1/2'").await;
+    browser.until("5 1/2", "document.querySelector('[data-at=\"piece.width\"]')?.value === '5 1/2'").await;
+    browser.write("[data-at='piece.width']", &format!("3.5 in{}", char::from(Key::Tab))).await;
+    browser.until("3 1/2", "document.querySelector('[data-at=\"piece.width\"]')?.value === '3 1/2'").await;
     browser.until("kept", "document.querySelector('.status').textContent === 'kept'").await;
     browser.click("[data-undo]").await;
-    browser.until("5 1/2", "document.querySelector('#width')?.value === '5 1/2'").await;
+    browser.until("5 1/2", "document.querySelector('[data-at=\"piece.width\"]')?.value === '5 1/2'").await;
     browser.click(".pages a[href$='/blend']").await;
     browser.until_kept().await;
 

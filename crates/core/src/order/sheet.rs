@@ -8,10 +8,16 @@ use serde::{Deserialize, Serialize};
 
 use super::moves::{Move, Purpose};
 use super::school::Cost;
+use crate::card::edges::size;
+use crate::card::{Made, Mount};
 use crate::colour::Illuminant;
 use crate::ink::{Film, Kind, Name, Stack, ToolKind, measured};
 use crate::length::Units;
 use crate::panel::Panel;
+
+/// What a blade asks for.
+const BLADE: &str = "Trimmer and craft knife: blade away from fingers, cut against a metal rule, put the blade away at \
+                     once. The tool's own instructions come first.";
 
 /// One step of the run sheet.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -40,7 +46,8 @@ pub struct RunSheet {
 impl RunSheet {
     /// Writes the sheet of a panel, its measures in the maker's units.
     pub fn of(panel: &Panel, units: Units) -> RunSheet {
-        let mut steps = vec![cut(panel, units), make_ready(panel)];
+        let made = panel.card.as_ref().and_then(|card| Some(card.made(panel, &[], units).ok()?.0));
+        let mut steps = vec![cut(panel, units), make_ready(panel, made.as_ref())];
         let mut met = vec![false; panel.inks.len()];
         for (at, m) in panel.moves.iter().enumerate() {
             let first = !std::mem::replace(&mut met[m.ink], true);
@@ -48,6 +55,10 @@ impl RunSheet {
         }
         steps.push(look(panel));
         steps.push(dry(panel));
+        if let Some(made) = &made {
+            steps.extend(trim(panel, made));
+            steps.push(put_together(panel, made, units));
+        }
         RunSheet { steps, cost: Cost::of(&panel.moves, &panel.inks) }
     }
 }
@@ -57,17 +68,53 @@ fn cut(panel: &Panel, units: Units) -> Step {
     Step {
         title: format!("Cut the card to {size}"),
         how: format!("{}, {} wide and {} high.", panel.paper.name, panel.width.shown(units), panel.height.shown(units)),
-        care: Some(
-            "Trimmer and craft knife: blade away from fingers, cut against a metal rule, put the blade away at \
-             once. The tool's own instructions come first."
-                .into(),
-        ),
+        care: Some(BLADE.into()),
         ink: None,
         after_moves: 0,
     }
 }
 
-fn make_ready(panel: &Panel) -> Step {
+/// Off with what was inked over size: last, when nothing needs the margins any more.
+fn trim(panel: &Panel, made: &Made) -> Option<Step> {
+    let (title, how) = match &made.trimmed {
+        Err(refusal) => ("It cannot be trimmed as planned".to_owned(), refusal.says.clone()),
+        Ok(trimmed) if trimmed.cuts.is_empty() => return None,
+        Ok(trimmed) => {
+            let cuts: Vec<&str> = trimmed.cuts.iter().map(|cut| cut.says.as_str()).collect();
+            ("Trim it".to_owned(), cuts.join(" "))
+        }
+    };
+    Some(Step { title, how, care: Some(BLADE.into()), ink: None, after_moves: panel.moves.len() })
+}
+
+/// The base cut, scored and folded, and every layer laid on it.
+fn put_together(panel: &Panel, made: &Made, units: Units) -> Step {
+    let mut how = made.says.clone();
+    for layer in &made.stacked.layers {
+        let (width, height) = (layer.place.width, layer.place.height);
+        let held = match layer.mount {
+            Mount::Glue => "glued".to_owned(),
+            Mount::Foam { thick, layers: 1 } => format!("on foam of {}", thick.as_thickness(Units::Millimetres)),
+            Mount::Foam { thick, layers } => {
+                format!("on {layers} layers of foam of {}", thick.as_thickness(Units::Millimetres))
+            }
+        };
+        let shows = match layer.reveal.words(units).as_str() {
+            "none" => "nothing shows beneath it".to_owned(),
+            words => format!("{words} shows beneath it"),
+        };
+        how.push(format!("{}, {}, {held}: {shows}.", layer.name, size(width, height, units)));
+    }
+    Step {
+        title: "Put the card together".into(),
+        how: how.join(" "),
+        care: None,
+        ink: None,
+        after_moves: panel.moves.len(),
+    }
+}
+
+fn make_ready(panel: &Panel, made: Option<&Made>) -> Step {
     let inks: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
     let brushes = match panel.tool.kind {
         ToolKind::Brush => "A clean domed brush for each ink, or one and a dry towel to wipe it on",
@@ -75,9 +122,11 @@ fn make_ready(panel: &Panel) -> Step {
         ToolKind::Sponge => "A clean round sponge for each ink",
         ToolKind::Dauber => "A clean finger dauber for each ink",
     };
+    let tape = made.map(|made| made.taped.says.as_slice()).unwrap_or_default();
+    let tape: String = tape.iter().flat_map(|says| [" ", says.as_str()]).collect();
     Step {
         title: "Lay the card on a mat that holds it".into(),
-        how: format!("Put out {}. {brushes}; scrap card to dab on.", list(&inks)),
+        how: format!("Put out {}. {brushes}; scrap card to dab on.{tape}", list(&inks)),
         care: Some(
             "Ink stains skin, cloth and desks: cover the desk, wear an apron or gloves if you mind, and keep pads out \
              of reach of children and pets. Follow the ink's own label first."

@@ -27,8 +27,18 @@ const LETTERS: f64 = 28.0;
 #[derive(Deserialize)]
 pub struct Asked {
     panel: Panel,
+    /// The size the piece is to have from now on; what is left out stays.
+    #[serde(default)]
+    piece: Piece,
     /// Pixels to the inch of its picture.
     dpi: f64,
+}
+
+/// A piece to ink.
+#[derive(Default, Deserialize)]
+struct Piece {
+    width: Option<Length>,
+    height: Option<Length>,
 }
 
 /// How its card comes out.
@@ -116,7 +126,10 @@ pub async fn look(caller: Caller, Document(asked): Document<Asked>) -> Result<Ht
 }
 
 fn looked(asked: Asked, units: Units) -> Result<Look, String> {
-    let mut panel = asked.panel.laid();
+    let Piece { width, height } = asked.piece;
+    let (width, height) = (width.unwrap_or(asked.panel.width), height.unwrap_or(asked.panel.height));
+    let resized = (width, height) != (asked.panel.width, asked.panel.height);
+    let mut panel = if resized { asked.panel.resized(width, height) } else { asked.panel.laid() };
     let card = panel.card.get_or_insert(Card::usual_for(&panel, units)).clone();
     panel.check().map_err(|error| error.to_string())?;
     let picture = data_url(&panel.materials(), panel.moves.len(), asked.dpi).map_err(|error| error.to_string())?;
@@ -133,7 +146,7 @@ fn looked(asked: Asked, units: Units) -> Result<Look, String> {
         made.says.first().cloned().unwrap_or_default()
     };
     let fields = serde_json::json!({
-        "card": card, "features": panel.features, "width": panel.width, "height": panel.height,
+        "card": card, "features": panel.features, "piece": { "width": panel.width, "height": panel.height },
     });
     Ok(Look {
         fields: as_read(fields, "", units),
