@@ -161,6 +161,10 @@ Alpine.data("card", () => ({
     if (path.endsWith(".count") && text === undefined) return "1";
     return text === null || text === undefined || typeof text === "object" ? "" : String(text);
   },
+  /** What stands in an empty field of a row: what was worked out. */
+  found(row, field) {
+    return row.found[field] || "";
+  },
   bad(path) {
     return Boolean(this.wrong[path]);
   },
@@ -253,12 +257,7 @@ Alpine.data("card", () => ({
         windowSays: note.window || "",
         windowShape: layer.window?.shape || "rectangle",
         frameEven: typeof layer.window?.frame === "string",
-        found_name: "",
-        found_reveal: "",
-        "found_reveal.left": "",
-        found_width: note.width,
-        found_height: note.height,
-        found_count: "worked out",
+        found: { width: note.width, height: note.height, count: "worked out" },
       };
     });
   },
@@ -332,10 +331,7 @@ Alpine.data("card", () => ({
       place,
       path: `features.${place}`,
       pointed: this.pointing && this.pointed === place,
-      found_name: "",
-      found_at: "",
-      "found_at.left": "",
-      found_across: "not said",
+      found: { across: "not said" },
     }));
   },
   addFeature() {

@@ -53,8 +53,14 @@ fn main() {
     println!("Sheets from letter, 8 1/2 × 11 in; × is against planning a single base\n");
     println!("{:<52} {:>9} {:>9}  sheets  at least  by area", "", "ms", "×");
     for (what, asked) in [
-        ("12 each of base, mat, panel to ink, strip, label", batch(&[(68, 44), (33, 43), (36, 46), (8, 44), (12, 24)], 12)),
-        ("12 each of five sizes that fit badly", batch(&[(39, 47), (37, 41), (29, 53), (23, 31), (13, 37)], 12)),
+        (
+            "12 each of base, mat, panel to ink, strip, label",
+            batch(&[(68, 44), (33, 43), (36, 46), (8, 44), (12, 24)], 12),
+        ),
+        (
+            "12 each of five sizes that fit badly",
+            batch(&[(39, 47), (37, 41), (29, 53), (23, 31), (13, 37)], 12),
+        ),
         ("12 each of five small sizes", batch(&[(9, 13), (11, 17), (14, 14), (10, 21), (16, 24)], 12)),
         ("20 each of base, mat and panel", batch(&[(68, 44), (33, 43), (32, 42)], 20)),
         ("12 each of twelve sizes", batch(&(0..12).map(|n| (5 + n, 9 + 3 * n)).collect::<Vec<_>>(), 12)),

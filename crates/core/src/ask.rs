@@ -10,8 +10,6 @@ use crate::blend::{
     remedy::pair_costs,
     sequence::{MOST_INKS, cost_of},
 };
-use crate::card::plan::CardError;
-use crate::cut::CutError;
 use crate::colour::{Colour, ColourError, ColourName, Illuminant, Lab, Spectrum, Srgb};
 use crate::ink::{DrawerError, Film, Kind, Stack, measured::BRIGHT_WHITE};
 use crate::length::Units;
@@ -49,12 +47,6 @@ pub enum AskError {
         /// What was given.
         amount: f64,
     },
-    /// A card that cannot be made.
-    #[error(transparent)]
-    Card(#[from] CardError),
-    /// A batch that cannot be cut.
-    #[error(transparent)]
-    Cut(#[from] CutError),
     /// Too many films.
     #[error("{0} films: give at most {MOST_FILMS}")]
     ManyFilms(usize),

@@ -119,12 +119,19 @@ impl Drawing {
     pub fn measure(&mut self, edge: Edge, row: usize, from: Length, to: Length, units: Units) {
         if from < to {
             let long = to - from;
-            let says = match long.exact_in(units) {
+            let says = match Units::exact_for(units, &[long]) {
                 Some(exact) if exact != units => long.said(units),
                 _ => long.shown(units).number(),
             };
             self.marks.push(Mark::Measure { edge, row, from, to, says });
         }
+    }
+
+    /// Adds the measures of the whole, below and on the left, with their unit: it is that of every bare figure.
+    pub fn overall(&mut self, below: usize, left: usize, units: Units) {
+        let measure =
+            |edge, row, to: Length| Mark::Measure { edge, row, from: Length::ZERO, to, says: to.said(units) };
+        self.marks.extend([measure(Edge::Bottom, below, self.width), measure(Edge::Left, left, self.height)]);
     }
 
     /// Adds measures one after the other.

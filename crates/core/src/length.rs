@@ -65,6 +65,20 @@ impl Units {
         }
     }
 
+    /// The system in which all of some lengths are whole numbers of marks, the maker's own before the other.
+    pub fn exact_for(own: Units, lengths: &[Length]) -> Option<Units> {
+        let exact = |units: &Units| lengths.iter().all(|length| length.0 % units.finest().0 == 0);
+        [own, own.other()].into_iter().find(exact)
+    }
+
+    /// The other one.
+    pub const fn other(self) -> Units {
+        match self {
+            Units::Inches => Units::Millimetres,
+            Units::Millimetres => Units::Inches,
+        }
+    }
+
     /// A mark that can be found with a pencil: 1/16 in or 1 mm.
     pub const fn pencil(self) -> Length {
         match self {
@@ -202,20 +216,10 @@ impl Length {
         }
     }
 
-    /// The system in which it is a whole number of marks, the maker's own before the other; none where it is on
-    /// neither scale.
-    pub fn exact_in(self, units: Units) -> Option<Units> {
-        let other = match units {
-            Units::Inches => Units::Millimetres,
-            Units::Millimetres => Units::Inches,
-        };
-        [units, other].into_iter().find(|units| self.0 % units.finest().0 == 0)
-    }
-
     /// In words, with its unit: as the maker reads lengths where it is on that scale, else on the other; where it is on
     /// neither, about what it is.
     pub fn said(self, units: Units) -> String {
-        match self.exact_in(units) {
+        match Units::exact_for(units, &[self]) {
             Some(exact) => self.shown(exact).to_string(),
             None => format!("about {}", self.shown(units)),
         }
@@ -223,7 +227,7 @@ impl Length {
 
     /// As it stands in a field, where a bare number is of the maker's system: reading it back gives the same length.
     pub fn in_field(self, units: Units) -> String {
-        match self.exact_in(units) {
+        match Units::exact_for(units, &[self]) {
             Some(exact) if exact == units => self.shown(units).number(),
             _ => self.to_string(),
         }
@@ -345,40 +349,40 @@ impl ParseIn for str {
 
 /// Reads any length that is a whole number of units, with the mark of the system it is written in.
 fn exactly(text: &str, units: Units) -> Result<(Length, Length), LengthError> {
-        let text = text.trim();
-        if text.is_empty() {
-            return Err(LengthError::Empty);
-        }
-        if text.chars().count() > LONGEST_TEXT {
-            let start: String = text.chars().take(LONGEST_TEXT).collect();
-            return Err(LengthError::NotALength(format!("{start}…")));
-        }
-        let lower = text.to_lowercase().replace(['′', '″', '”', '“'], "\"");
-        let (number, unit) = split_unit(&lower);
-        let scale = match unit {
-            "" if units == Units::Inches => Scale::Inches,
-            "" => Scale::Millimetres,
-            "in" | "in." | "inch" | "inches" | "\"" | "\"\"" | "''" => Scale::Inches,
-            "mm" => Scale::Millimetres,
-            "cm" => Scale::Centimetres,
-            _ => return Err(LengthError::NotALength(text.into())),
-        };
-        let (numerator, denominator) = rational(number, text)?;
-        let (per, mark) = match scale {
-            Scale::Inches => (i128::from(PER_INCH), Length::from_64ths(1)),
-            Scale::Millimetres => (i128::from(PER_TENTH_MM * 10), Length::from_tenths_mm(1)),
-            Scale::Centimetres => (i128::from(PER_TENTH_MM * 100), Length::from_tenths_mm(1)),
-        };
-        let units_over = numerator * per;
-        if units_over.abs() > i128::from(LONGEST_INCHES * PER_INCH) * denominator {
-            return Err(LengthError::TooLong(text.into()));
-        }
-        if units_over % denominator == 0 {
-            return Ok((Length((units_over / denominator) as i64), mark));
-        }
-        let marks = units_over.div_euclid(denominator * i128::from(mark.0)) as i64;
-        let at = |n: i64| Length(n * mark.0).to_string();
-        Err(LengthError::BetweenMarks { text: text.into(), below: at(marks), above: at(marks + 1) })
+    let text = text.trim();
+    if text.is_empty() {
+        return Err(LengthError::Empty);
+    }
+    if text.chars().count() > LONGEST_TEXT {
+        let start: String = text.chars().take(LONGEST_TEXT).collect();
+        return Err(LengthError::NotALength(format!("{start}…")));
+    }
+    let lower = text.to_lowercase().replace(['′', '″', '”', '“'], "\"");
+    let (number, unit) = split_unit(&lower);
+    let scale = match unit {
+        "" if units == Units::Inches => Scale::Inches,
+        "" => Scale::Millimetres,
+        "in" | "in." | "inch" | "inches" | "\"" | "\"\"" | "''" => Scale::Inches,
+        "mm" => Scale::Millimetres,
+        "cm" => Scale::Centimetres,
+        _ => return Err(LengthError::NotALength(text.into())),
+    };
+    let (numerator, denominator) = rational(number, text)?;
+    let (per, mark) = match scale {
+        Scale::Inches => (i128::from(PER_INCH), Length::from_64ths(1)),
+        Scale::Millimetres => (i128::from(PER_TENTH_MM * 10), Length::from_tenths_mm(1)),
+        Scale::Centimetres => (i128::from(PER_TENTH_MM * 100), Length::from_tenths_mm(1)),
+    };
+    let units_over = numerator * per;
+    if units_over.abs() > i128::from(LONGEST_INCHES * PER_INCH) * denominator {
+        return Err(LengthError::TooLong(text.into()));
+    }
+    if units_over % denominator == 0 {
+        return Ok((Length((units_over / denominator) as i64), mark));
+    }
+    let marks = units_over.div_euclid(denominator * i128::from(mark.0)) as i64;
+    let at = |n: i64| Length(n * mark.0).to_string();
+    Err(LengthError::BetweenMarks { text: text.into(), below: at(marks), above: at(marks + 1) })
 }
 
 impl FromStr for Length {

@@ -101,7 +101,9 @@ pub enum PanelError {
     #[error("move {0} names an ink or a place that is not on the panel: lay the blend again")]
     Move(usize),
     /// A feature beside the panel.
-    #[error("{name} lies beside the panel: give its centre {width} from the left and {height} from the top at most")]
+    #[error(
+        "{name} lies beside the panel: give its centre {width} from the left and {height} from the top at most"
+    )]
     Feature {
         /// What it is called.
         name: Name,

@@ -61,11 +61,14 @@ fn bases_are_cut_and_scored_as_makers_do() {
         let at: Vec<Length> = seen.base.scores.iter().map(|score| score.at).collect();
         let expected: Vec<Length> = scores.iter().map(|text| text.parse().unwrap()).collect();
         assert_eq!((at, seen.base.grain), (expected, grain), "{fold}");
-        assert_eq!(seen.base.parts.iter().copied().sum::<Length>(), match fold {
-            "flat" => Length::ZERO,
-            "top" => seen.base.height,
-            _ => seen.base.width,
-        });
+        assert_eq!(
+            seen.base.parts.iter().copied().sum::<Length>(),
+            match fold {
+                "flat" => Length::ZERO,
+                "top" => seen.base.height,
+                _ => seen.base.width,
+            }
+        );
     }
     let slim = in_both(json!({
         "format": { "width": "9 in", "height": "4 in", "fold": "top" },
@@ -86,7 +89,10 @@ fn usual_stacks_have_the_usual_sizes() {
         (panel(json!("1/8 in")), "4 x 5 1/4"),
         (panel(json!("3/8 in")), "3 1/2 x 4 3/4"),
         (panel(json!({ "left": "1/8 in", "right": "1/8 in", "top": "0 in", "bottom": "0 in" })), "4 x 5 1/2"),
-        (panel(json!({ "left": "0 in", "right": "1/8 in", "top": "0 in", "bottom": "0 in" })), "4 1/8 x 5 1/2"),
+        (
+            panel(json!({ "left": "0 in", "right": "1/8 in", "top": "0 in", "bottom": "0 in" })),
+            "4 1/8 x 5 1/2",
+        ),
         (panel(json!("0 in")), "4 1/4 x 5 1/2"),
     ] {
         assert_eq!(layer(&in_both(usual(layers)), 0), size(expected));
@@ -152,7 +158,11 @@ fn contradictions_are_named_by_their_figures() {
             json!([{ "name": "mat", "reveal": "1/8 in", "width": "4 in" }]),
             "a 4 in mat cannot show 1/8 in on both sides on a 4 1/8 in base",
         ),
-        ("4 1/4 in", json!([{ "name": "mat", "width": "4 1/2 in", "height": "5 in" }]), "does not fit on a 4 1/4 in base"),
+        (
+            "4 1/4 in",
+            json!([{ "name": "mat", "width": "4 1/2 in", "height": "5 in" }]),
+            "does not fit on a 4 1/4 in base",
+        ),
         ("4 1/4 in", json!([{ "name": "mat", "reveal": "2 1/8 in" }]), "nothing is left of the mat"),
         ("4 1/4 in", json!([{ "name": "mat" }]), "nothing says how large the mat is"),
         (
@@ -173,7 +183,8 @@ fn contradictions_are_named_by_their_figures() {
 #[test]
 fn tape_lines_are_measures_from_each_edge() {
     let mut document = usual(json!([{ "name": "Panel", "role": "panel", "reveal": "1/8 in" }]));
-    document["tape"] = json!({ "border": { "left": "3/8 in", "right": "3/8 in", "top": "3/8 in", "bottom": "1/2 in" } });
+    document["tape"] =
+        json!({ "border": { "left": "3/8 in", "right": "3/8 in", "top": "3/8 in", "bottom": "1/2 in" } });
     let tape = in_both(document).inked.unwrap().tape;
     // Inked 1/4 over: the line lies that much further in, the scar ends where the border does.
     let line = tape.lines.left.unwrap();
@@ -223,24 +234,36 @@ fn a_feature_too_near_an_edge_is_refused_with_the_largest_size_and_the_offset() 
     };
     assert_eq!(no.largest_width, Some("3 1/2 in".parse().unwrap()));
     assert_eq!((no.offset_across, no.offset_down), (Length::from_64ths(-16), Length::ZERO));
-    assert!(no.says.contains("too near the left edge") && no.says.contains("1/4 in left of its place"), "{}", no.says);
+    assert!(
+        no.says.contains("too near the left edge") && no.says.contains("1/4 in left of its place"),
+        "{}",
+        no.says
+    );
     // What it offers works, and a mark more does not.
     let width = no.largest_width.unwrap();
-    assert!(matches!(trim("4 1/2 x 5 3/4", &format!("{width} x 5 1/4 in"), Some(("1 3/4 in", "2 7/8 in"))), TrimSeen::Trimmed(_)));
+    assert!(matches!(
+        trim("4 1/2 x 5 3/4", &format!("{width} x 5 1/4 in"), Some(("1 3/4 in", "2 7/8 in"))),
+        TrimSeen::Trimmed(_)
+    ));
     // One mark more still halves to the same marks; two do not.
     let more = width + Length::from_64ths(2);
-    assert!(matches!(trim("4 1/2 x 5 3/4", &format!("{more} x 5 1/4 in"), Some(("1 3/4 in", "2 7/8 in"))), TrimSeen::Refused(_)));
+    assert!(matches!(
+        trim("4 1/2 x 5 3/4", &format!("{more} x 5 1/4 in"), Some(("1 3/4 in", "2 7/8 in"))),
+        TrimSeen::Refused(_)
+    ));
 }
 
 #[test]
 fn thickness_is_the_sum_of_what_lies_one_over_the_other() {
-    let paper = |thickness: &str| json!({ "name": "White", "colour": { "srgb": "#f6f5f2" }, "thickness": thickness });
+    let paper =
+        |thickness: &str| json!({ "name": "White", "colour": { "srgb": "#f6f5f2" }, "thickness": thickness });
     let mut document = usual(json!([
         { "name": "Mat", "reveal": "1/16 in", "paper": paper("0.22 mm") },
         { "name": "Panel", "role": "panel", "reveal": "1/16 in", "mount": { "foam": { "thick": "2 mm", "layers": 2 } } }
     ]));
     document["paper"] = paper("0.3 mm");
-    document["die_cut"] = json!({ "name": "Kite", "width": "2 in", "height": "2 in", "tiers": 3, "thickness": "0.3 mm" });
+    document["die_cut"] =
+        json!({ "name": "Kite", "width": "2 in", "height": "2 in", "tiers": 3, "thickness": "0.3 mm" });
     document["post_limit"] = json!("5 mm");
     let bulk = seen(document.clone()).bulk;
     // Two leaves of 0.3, a mat of 0.22, foam of 2 × 2, a panel of 0.3, three tiers of 0.3.
@@ -279,7 +302,9 @@ fn every_usual_format_makes_a_card_that_folds_shut() {
         assert_eq!(base.grain, Some(axis.other()), "the grain runs along the fold");
         let card = Card::usual_for(&panel("4 in", "5 1/4 in"), Units::Inches);
         let card = Card { format, ..card };
-        let (made, post) = card.made(&panel("4 in", "5 1/4 in"), &rosy_core::card::Envelope::usual(), Units::Inches).unwrap();
+        let (made, post) = card
+            .made(&panel("4 in", "5 1/4 in"), &rosy_core::card::Envelope::usual(), Units::Inches)
+            .unwrap();
         assert!(post.envelope.is_some(), "{}", card.format.name);
         assert!(made.pieces.len() == 2);
     }
@@ -318,13 +343,20 @@ fn made_again_slim_a_panel_keeps_its_shares_and_says_what_gave() {
     assert_eq!((made.panel.width, made.panel.height), size("4 1/4 x 9 1/4"));
     // A quarter down before, a quarter down after; the inks in their order, each with as many veils.
     let at = made.panel.features[0].at;
-    assert!((at.top.ratio(made.panel.height) - 0.25).abs() < 0.002 && (at.left.ratio(made.panel.width) - 0.5).abs() < 0.005);
+    assert!(
+        (at.top.ratio(made.panel.height) - 0.25).abs() < 0.002
+            && (at.left.ratio(made.panel.width) - 0.5).abs() < 0.005
+    );
     assert_eq!(made.panel.inks, moon.inks);
     for (new, old) in made.panel.blend.fields.iter().zip(&moon.blend.fields) {
         assert_eq!(new.veils, old.veils);
         assert!((new.full_to.ratio(made.panel.span()) - old.full_to.ratio(moon.span())).abs() < 0.02);
     }
-    assert!(made.gave.iter().any(|says| says.contains("The blend runs 9 1/4 in in place of 5 3/4 in")), "{:?}", made.gave);
+    assert!(
+        made.gave.iter().any(|says| says.contains("The blend runs 9 1/4 in in place of 5 3/4 in")),
+        "{:?}",
+        made.gave
+    );
     // On the card it came from, nothing gives.
     let same = again::again(&moon, &moon.card.as_ref().unwrap().format, Units::Inches).unwrap();
     assert_eq!((same.panel.blend, same.gave), (moon.blend.clone(), Vec::<String>::new()));
@@ -349,7 +381,10 @@ fn the_run_sheet_ends_with_the_trim_and_the_card() {
     assert!(steps[1].how.contains("Tape lines: 5/8 in from the left edge"), "{}", steps[1].how);
     let [.., trim, card] = steps.as_slice() else { panic!("two more steps") };
     assert!(trim.how.contains("set 4 in") && trim.care.is_some(), "{}", trim.how);
-    assert!(card.how.contains("score at 4 1/4 in") && card.how.contains("Panel, 4 × 5 1/4 in, glued: 1/8 in all round"));
+    assert!(
+        card.how.contains("score at 4 1/4 in")
+            && card.how.contains("Panel, 4 × 5 1/4 in, glued: 1/8 in all round")
+    );
 }
 
 proptest! {
@@ -420,10 +455,13 @@ proptest! {
 
 #[test]
 fn sizes_are_read_in_a_document_as_people_write_them() {
-    let read = |text: &str| seen(json!({ "format": { "width": text, "height": "5 1/2\"", "fold": "side" } })).width;
+    let read =
+        |text: &str| seen(json!({ "format": { "width": text, "height": "5 1/2\"", "fold": "side" } })).width;
     for text in ["4 1/4 in", "4-1/4", "4.25\"", "10.795 cm", "107.95 mm", "4¼ in"] {
         assert_eq!(read(text), "4 1/4 in".parse().unwrap(), "{text}");
     }
-    let bad = serde_json::from_value::<CardAsked>(json!({ "format": { "width": "four" } })).unwrap_err().to_string();
+    let bad = serde_json::from_value::<CardAsked>(json!({ "format": { "width": "four" } }))
+        .unwrap_err()
+        .to_string();
     assert!(bad.contains("“four” is not a length"), "{bad}");
 }

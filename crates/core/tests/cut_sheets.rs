@@ -107,7 +107,8 @@ fn lawful(plan: &Plan, pieces: &[Piece], sheets: &[Sheet]) {
     assert!(plan.at_least <= plan.full_sheets && plan.exact == (plan.at_least == plan.full_sheets));
     for (at, sheet) in sheets.iter().enumerate() {
         let used: u32 = plan.sheets.iter().filter(|laid| laid.sheet == at).map(|laid| laid.alike).sum();
-        let said = plan.uses.iter().find(|said| said.sheet == at).map_or((0, 0), |said| (said.used, said.to_get));
+        let said =
+            plan.uses.iter().find(|said| said.sheet == at).map_or((0, 0), |said| (said.used, said.to_get));
         assert_eq!(said, (used, sheet.count.map_or(0, |count| used.saturating_sub(count))));
         assert!(!sheet.offcut || sheet.count.is_none_or(|count| used <= count), "an offcut cannot be bought");
     }
@@ -118,7 +119,8 @@ fn shelves(pieces: &[Piece], on: &Sheet) -> Option<usize> {
     let mut lying: Vec<(Length, Length)> = Vec::new();
     for piece in pieces {
         let (long, short) = (piece.width.max(piece.height), piece.width.min(piece.height));
-        let way = [(long, short), (short, long)].into_iter().find(|(w, h)| *w <= on.width && *h <= on.height)?;
+        let way =
+            [(long, short), (short, long)].into_iter().find(|(w, h)| *w <= on.width && *h <= on.height)?;
         lying.extend(std::iter::repeat_n(way, piece.count as usize));
     }
     lying.sort_by_key(|(_, height)| -*height);
@@ -126,7 +128,9 @@ fn shelves(pieces: &[Piece], on: &Sheet) -> Option<usize> {
     let mut sheets: Vec<Vec<(Length, Length)>> = Vec::new();
     'next: for (width, height) in lying {
         for shelves in &mut sheets {
-            if let Some(shelf) = shelves.iter_mut().find(|(h, used)| height <= *h && *used + width <= on.width) {
+            if let Some(shelf) =
+                shelves.iter_mut().find(|(h, used)| height <= *h && *used + width <= on.width)
+            {
                 shelf.1 += width;
                 continue 'next;
             }
@@ -205,19 +209,18 @@ fn grain_runs_along_the_fold() {
     let grain = |axis| Sheet { grain: Some(axis), ..letter() };
     // A base 8 1/2 × 5 1/2 scored at 4 1/4 wants its grain up and down: two of them lie across a long-grain sheet only.
     let base = Piece { grain: Some(Axis::Down), ..piece("Base", 68, 44, 2) };
-    let long = plan(&[base.clone()], &[grain(Axis::Down)]);
-    lawful(&long, &[base.clone()], &[grain(Axis::Down)]);
+    let base = [base];
+    let long = plan(&base, &[grain(Axis::Down)]);
+    lawful(&long, &base, &[grain(Axis::Down)]);
     assert_eq!(long.full_sheets, 1);
     let base_up = Piece { grain: Some(Axis::Across), ..piece("Base", 34, 88, 2) };
-    let refused = SheetAsked {
-        units: Units::Inches,
-        pieces: vec![base_up.clone()],
-        sheets: vec![grain(Axis::Down)],
-    };
+    let refused =
+        SheetAsked { units: Units::Inches, pieces: vec![base_up.clone()], sheets: vec![grain(Axis::Down)] };
     let says = refused.answer().unwrap_err().to_string();
     assert!(says.contains("fits on no sheet") && says.contains("grain along the fold"), "{says}");
-    let short = plan(&[base_up.clone()], &[grain(Axis::Across)]);
-    lawful(&short, &[base_up], &[grain(Axis::Across)]);
+    let base_up = [base_up];
+    let short = plan(&base_up, &[grain(Axis::Across)]);
+    lawful(&short, &base_up, &[grain(Axis::Across)]);
     assert_eq!(short.full_sheets, 1);
 }
 
@@ -278,8 +281,9 @@ fn offcuts_come_before_sheets() {
 fn a_stock_that_does_not_reach_says_what_to_get() {
     let own = Sheet { count: Some(1), ..letter() };
     let pieces = [piece("Base", 68, 44, 6)];
-    let plan = plan(&pieces, &[own.clone()]);
-    lawful(&plan, &pieces, &[own]);
+    let own = [own];
+    let plan = plan(&pieces, &own);
+    lawful(&plan, &pieces, &own);
     assert_eq!(plan.uses[0].to_get, 2);
     assert!(plan.says.iter().any(|says| says.contains("get 2 more of Letter")), "{:?}", plan.says);
 }
@@ -322,14 +326,20 @@ fn what_cannot_be_cut_is_refused_with_the_remedy() {
     for (said, says) in [
         (ask(vec![], vec![letter()]), "nothing to cut"),
         (ask(vec![piece("Mat", 8, 8, 1)], vec![]), "nothing to cut from"),
-        (ask(vec![piece("Mat", 90, 90, 1)], vec![letter()]), "fits on no sheet: the largest, Letter, is 8 1/2 × 11 in"),
+        (
+            ask(vec![piece("Mat", 90, 90, 1)], vec![letter()]),
+            "fits on no sheet: the largest, Letter, is 8 1/2 × 11 in",
+        ),
         (ask(vec![piece("Mat", 8, 0, 1)], vec![letter()]), "a side of 0 in cannot be cut"),
         (ask(vec![piece("Mat", 8, 8, 0)], vec![letter()]), "at least 1"),
         (ask(vec![piece("Mat", 8, 8, 9_000)], vec![letter()]), "at most 600"),
         (ask(vec![one.clone(), other], vec![letter()]), "give each sheet its card"),
         (ask(vec![one], vec![Sheet { paper: card("Oatmeal"), ..letter() }]), "there are none of Mist"),
         (
-            ask(vec![piece("Mat", 8, 8, 9)], vec![Sheet { offcut: true, count: Some(1), ..sheet("Bit", 9, 9) }]),
+            ask(
+                vec![piece("Mat", 8, 8, 9)],
+                vec![Sheet { offcut: true, count: Some(1), ..sheet("Bit", 9, 9) }],
+            ),
             "the offcuts alone do not hold all of it",
         ),
     ] {

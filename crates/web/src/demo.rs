@@ -1,11 +1,11 @@
 //! The demo bench: cards sent after the kite day on Ullen Flats.
 
 use rosy_core::blend::Direction;
-use rosy_core::colour::Colour;
-use rosy_core::ink::{Ink, Name, Paper, Surface, Tool, ToolKind, measured::BRIGHT_WHITE};
 use rosy_core::card::Card;
 use rosy_core::card::trim::Feature;
+use rosy_core::colour::Colour;
 use rosy_core::cut::Sheet;
+use rosy_core::ink::{Ink, Name, Paper, Surface, Tool, ToolKind, measured::BRIGHT_WHITE};
 use rosy_core::order::School;
 use rosy_core::{Length, Panel, Units};
 use rosy_store::{Bench, Change, Store, StoreError};

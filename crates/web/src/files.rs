@@ -160,12 +160,13 @@ pub fn write_csv<'a>(inks: impl Iterator<Item = &'a Ink>) -> String {
 
 /// What is cut for a card as CSV.
 pub fn write_pieces(pieces: &[Piece], units: Units) -> String {
-    let grain = |axis: Option<Axis>| axis.map_or("", |axis| axis.of("from left to right", "from top to bottom"));
+    let grain =
+        |axis: Option<Axis>| axis.map_or("", |axis| axis.of("from left to right", "from top to bottom"));
     let rows = pieces.iter().map(|piece| {
         [
             piece.name.to_string(),
-            piece.width.shown(units).to_string(),
-            piece.height.shown(units).to_string(),
+            piece.width.said(units),
+            piece.height.said(units),
             piece.count.to_string(),
             piece.paper.as_ref().map(ToString::to_string).unwrap_or_default(),
             grain(piece.grain).to_owned(),
@@ -185,21 +186,23 @@ pub fn write_cuts(plan: &Plan, units: Units) -> String {
                 cut.of.clone(),
                 cut.each.to_string(),
                 cut.along.of("left", "top").to_owned(),
-                cut.stop.shown(units).to_string(),
+                cut.stop.said(units),
                 cut.times.to_string(),
                 cut.gives.clone(),
                 cut.leaves.clone().unwrap_or_default(),
             ]
         })
     });
-    let columns = ["sheet", "alike", "cut", "of", "each", "edge at the stop", "stop", "times", "gives", "leaves"];
+    let columns =
+        ["sheet", "alike", "cut", "of", "each", "edge at the stop", "stop", "times", "gives", "leaves"];
     table(columns, rows)
 }
 
 fn table<const N: usize>(columns: [&str; N], rows: impl Iterator<Item = [String; N]>) -> String {
     let mut writer = csv::Writer::from_writer(Vec::new());
-    let written =
-        writer.write_record(columns).and_then(|()| rows.into_iter().try_for_each(|row| writer.write_record(row)));
+    let written = writer
+        .write_record(columns)
+        .and_then(|()| rows.into_iter().try_for_each(|row| writer.write_record(row)));
     // Writing to memory cannot fail: every row has the header's length.
     written.expect("rows as long as the header");
     String::from_utf8(writer.into_inner().unwrap_or_default()).unwrap_or_default()

@@ -11,7 +11,8 @@ async fn pages(browser: &Browser, desk: &Desk) -> Vec<String> {
         "return [...document.querySelectorAll('.panel-words h2 a')].map((a) => a.pathname.split('/')[2])";
     let ids = browser.run(ids).await;
     let id = |at: usize| ids[at].as_str().expect("a panel").to_owned();
-    let mut pages: Vec<String> = ["/", "/drawer", "/drawer/inks/new", "/benches", "/stock"].map(str::to_owned).to_vec();
+    let mut pages: Vec<String> =
+        ["/", "/drawer", "/drawer/inks/new", "/benches", "/stock"].map(str::to_owned).to_vec();
     for page in ["card", "inks", "blend", "sheet"] {
         pages.push(format!("/panels/{}/{page}", id(0)));
     }

@@ -27,7 +27,8 @@ async fn set(browser: &Browser, at: &str, text: &str) {
 
 async fn choose(browser: &Browser, css: &str, words: &str) {
     let (css, words) = (json!(css), json!(words));
-    let option = format!("[...document.querySelector({css}).options].find((o) => o.textContent.includes({words}))");
+    let option =
+        format!("[...document.querySelector({css}).options].find((o) => o.textContent.includes({words}))");
     browser.until(&format!("{words} in {css}"), &option).await;
     browser
         .run(&format!(
@@ -37,7 +38,10 @@ async fn choose(browser: &Browser, css: &str, words: &str) {
 }
 
 async fn press(browser: &Browser, words: &str) {
-    let find = format!("[...document.querySelectorAll('.card-fields button')].find((b) => b.offsetParent && b.textContent.includes({}))", json!(words));
+    let find = format!(
+        "[...document.querySelectorAll('.card-fields button')].find((b) => b.offsetParent && b.textContent.includes({}))",
+        json!(words)
+    );
     browser.until(words, &find).await;
     browser.run(&format!("{find}.click()")).await;
 }
@@ -47,7 +51,15 @@ async fn until_kept(browser: &Browser) {
 }
 
 async fn says(browser: &Browser, words: &str) {
-    browser.until(words, &format!("document.querySelector('.card-fields').innerText.replace(/⁄/g, '/').includes({})", json!(words))).await;
+    browser
+        .until(
+            words,
+            &format!(
+                "document.querySelector('.card-fields').innerText.replace(/⁄/g, '/').includes({})",
+                json!(words)
+            ),
+        )
+        .await;
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -80,8 +92,13 @@ async fn a_moon_off_the_middle_is_trimmed_to_a_matted_card() {
              svg.dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: at.x, clientY: at.y }))",
         )
         .await;
-    browser.until("pointed at", "document.querySelector('[data-at=\"features.0.at.left\"]')?.value === '2'").await;
-    assert_eq!(browser.run("return document.querySelector('[data-at=\"features.0.at.top\"]').value").await, "2 1/2");
+    browser
+        .until("pointed at", "document.querySelector('[data-at=\"features.0.at.left\"]')?.value === '2'")
+        .await;
+    assert_eq!(
+        browser.run("return document.querySelector('[data-at=\"features.0.at.top\"]').value").await,
+        "2 1/2"
+    );
     set(&browser, "features.0.name", "Moon").await;
     set(&browser, "features.0.at.left", "2 1/8").await;
     until_kept(&browser).await;
@@ -89,7 +106,11 @@ async fn a_moon_off_the_middle_is_trimmed_to_a_matted_card() {
     // 4 in with its middle at 2 1/8: marks 1/8 and 4 1/8; the taller side does not reach.
     browser.until("refused", "[...document.querySelectorAll('.card-fields .trouble')].some((e) => e.offsetParent && e.textContent.includes('too near the top edge'))").await;
     press(&browser, "Trim to 4 × 5 in").await;
-    says(&browser, "From its centre mark 2 in to the left and 2 in to the right, 21/2 in up and 21/2 in down.").await;
+    says(
+        &browser,
+        "From its centre mark 2 in to the left and 2 in to the right, 21/2 in up and 21/2 in down.",
+    )
+    .await;
     says(&browser, "Left edge against the stop, set 41/8 in: 3/8 in falls off at the right.").await;
     until_kept(&browser).await;
 
@@ -98,9 +119,17 @@ async fn a_moon_off_the_middle_is_trimmed_to_a_matted_card() {
     until_kept(&browser).await;
     set(&browser, "card.layers.0.width", "4 1/8").await;
     browser.until("named", "[...document.querySelectorAll('.card-fields .wrong')].some((e) => e.textContent.includes('a 4 1/8 in Mat cannot show 1/8 in on both sides on a 4 1/4 in base'))").await;
-    assert_eq!(browser.run("return document.querySelector('[data-at=\"card.layers.0.width\"]').value").await, "4 1/8");
+    assert_eq!(
+        browser.run("return document.querySelector('[data-at=\"card.layers.0.width\"]').value").await,
+        "4 1/8"
+    );
     set(&browser, "card.layers.0.width", &char::from(Key::Delete).to_string()).await;
-    browser.until("no more", "![...document.querySelectorAll('.card-fields .wrong')].some((e) => e.offsetParent)").await;
+    browser
+        .until(
+            "no more",
+            "![...document.querySelectorAll('.card-fields .wrong')].some((e) => e.offsetParent)",
+        )
+        .await;
     set(&browser, "card.over", "4 1/0").await;
     browser.until("named", "[...document.querySelectorAll('.card-fields .wrong')].some((e) => e.textContent.includes('divides by nothing'))").await;
 
@@ -111,7 +140,9 @@ async fn a_moon_off_the_middle_is_trimmed_to_a_matted_card() {
     browser.until("undo", "document.querySelector('[data-undo]').disabled === false").await;
     browser.run("document.body.focus()").await;
     browser.find("body").await.send_keys("u").await.unwrap();
-    browser.until("1/16 again", "document.querySelector('[data-at=\"card.layers.0.reveal\"]').value === '1/16'").await;
+    browser
+        .until("1/16 again", "document.querySelector('[data-at=\"card.layers.0.reveal\"]').value === '1/16'")
+        .await;
 
     // Made again slim: a new panel with the gradient, the features and what had to give.
     choose(&browser, "#again", "Slim, standing").await;
@@ -120,7 +151,10 @@ async fn a_moon_off_the_middle_is_trimmed_to_a_matted_card() {
     says(&browser, "What had to give").await;
     says(&browser, "The blend runs").await;
     browser.until("slim", "document.querySelector('[data-at=\"card.format.height\"]').value === '9'").await;
-    assert_eq!(browser.run("return document.querySelector('[data-at=\"features.0.name\"]').value").await, "Moon");
+    assert_eq!(
+        browser.run("return document.querySelector('[data-at=\"features.0.name\"]').value").await,
+        "Moon"
+    );
     browser.close().await;
 }
 
@@ -197,7 +231,8 @@ async fn twelve_cards_are_planned_printed_cut_and_undone() {
 fn text_of(pdf: &[u8]) -> String {
     let file = scratch("printed.pdf");
     std::fs::write(&file, pdf).unwrap();
-    let output = Command::new("pdftotext").arg(&file).arg("-").output().expect("pdftotext, from poppler-utils");
+    let output =
+        Command::new("pdftotext").arg(&file).arg("-").output().expect("pdftotext, from poppler-utils");
     String::from_utf8_lossy(&output.stdout).into_owned()
 }
 
@@ -240,9 +275,7 @@ fn pages(pdf: &[u8], dpi: u32, name: &str) -> Vec<(usize, usize, Vec<u8>)> {
 
 /// The longest stretches of full black across a page, one for each band of rows: top row and length in dots.
 fn bars((width, _, dots): &(usize, usize, Vec<u8>)) -> Vec<(usize, usize)> {
-    let longest = |row: &[u8]| {
-        row.split(|dot| *dot > 8).map(<[u8]>::len).max().unwrap_or(0)
-    };
+    let longest = |row: &[u8]| row.split(|dot| *dot > 8).map(<[u8]>::len).max().unwrap_or(0);
     let rows: Vec<usize> = dots.chunks(*width).map(longest).collect();
     let mut found: Vec<(usize, usize)> = Vec::new();
     // A bar is 1.6 mm high: many rows of the same length in black alone.
@@ -272,7 +305,8 @@ async fn printed_pages_are_at_true_scale() {
             let sides = (mm(page.0), mm(page.1));
             let near = |a: f64, b: f64| (a - b).abs() < 0.1;
             assert!(
-                near(sides.0, size.0) && near(sides.1, size.1) || near(sides.0, size.1) && near(sides.1, size.0),
+                near(sides.0, size.0) && near(sides.1, size.1)
+                    || near(sides.0, size.1) && near(sides.1, size.0),
                 "{sides:?}"
             );
             let bars = bars(page);
@@ -307,7 +341,8 @@ async fn cut_sheets_and_layers_leave_as_files() {
     assert!(head.contains("image/svg+xml") && head.contains("lamp-on-the-groyne-card.svg"), "{head}");
     // Its unit is a millimetre: the mat of 4 1/8 × 5 3/8 in stands there in its true size.
     let unit: f64 = svg.split("width=\"").nth(1).and_then(|w| w.split("mm").next()).unwrap().parse().unwrap();
-    let view: f64 = svg.split("viewBox=\"0 0 ").nth(1).and_then(|w| w.split(' ').next()).unwrap().parse().unwrap();
+    let view: f64 =
+        svg.split("viewBox=\"0 0 ").nth(1).and_then(|w| w.split(' ').next()).unwrap().parse().unwrap();
     assert_eq!(unit, view);
     assert!(svg.contains("h104.7750v136.5250"), "{svg}");
 

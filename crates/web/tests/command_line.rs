@@ -74,7 +74,10 @@ fn cards_trims_and_sheets_are_answered() {
             ]
         }),
     );
-    assert_eq!((&card["base"]["width"], &card["base"]["scores"][0]["at"]), (&json!("8 1/2 in"), &json!("4 1/4 in")));
+    assert_eq!(
+        (&card["base"]["width"], &card["base"]["scores"][0]["at"]),
+        (&json!("8 1/2 in"), &json!("4 1/4 in"))
+    );
     assert_eq!(card["layers"][0]["reveal"]["left"], "1/16 in");
     assert_eq!(card["layers"][1]["place"]["width"], "4 in");
     assert_eq!((&card["inked"]["width"], &card["inked"]["height"]), (&json!("4 1/2 in"), &json!("5 3/4 in")));
@@ -88,7 +91,10 @@ fn cards_trims_and_sheets_are_answered() {
         }),
     );
     assert_eq!(trim["trimmed"]["marks"]["left"], "49.5 mm");
-    assert_eq!(trim["trimmed"]["waste"], json!({ "left": "1.5 mm", "right": "11.5 mm", "top": "9 mm", "bottom": "3 mm" }));
+    assert_eq!(
+        trim["trimmed"]["waste"],
+        json!({ "left": "1.5 mm", "right": "11.5 mm", "top": "9 mm", "bottom": "3 mm" })
+    );
     let sheet = ask(
         "sheet",
         &json!({
@@ -119,7 +125,11 @@ fn questions_that_cannot_be_answered_say_why() {
             "a 4 in mat cannot show 1/8 in on both sides on a 4 1/8 in base",
         ),
         ("card", r#"{"format":{"width":"wide"}}"#, "“wide” is not a length"),
-        ("trim", r#"{"piece":{"width":"4 in","height":"5 in"},"finished":{"width":"0 in","height":"5 in"}}"#, "the finished width is 0 in"),
+        (
+            "trim",
+            r#"{"piece":{"width":"4 in","height":"5 in"},"finished":{"width":"0 in","height":"5 in"}}"#,
+            "the finished width is 0 in",
+        ),
         ("sheet", r#"{"pieces":[],"sheets":[]}"#, "nothing to cut"),
     ] {
         let said = refused(&["ask", question], asked);

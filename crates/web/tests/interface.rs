@@ -45,7 +45,9 @@ async fn a_bench_sees_nothing_of_another() {
         head.lines().find_map(|line| line.strip_prefix("set-cookie: ")).unwrap().split(';').next().unwrap();
     let (other, token, page) = arrive(&desk, other);
     assert!(page.contains("String menders") && page.contains("Nothing is on the bench yet"));
-    for path in ["card", "inks", "blend", "sheet", "picture.png", "panel.json", "card.pdf", "card.svg", "card.csv"] {
+    for path in
+        ["card", "inks", "blend", "sheet", "picture.png", "panel.json", "card.pdf", "card.svg", "card.csv"]
+    {
         let (status, ..) = desk.send("GET", &format!("/panels/{theirs}/{path}"), &[("Cookie", &other)], "");
         assert_eq!(status, 404, "{path}");
     }
@@ -163,12 +165,18 @@ async fn sizes_that_cannot_be_are_told_by_the_field() {
         ("/stock/batch/pieces", "name=Mat&width=4&height=5&count=9000", "a whole one from 1 to 600"),
         ("/stock/batch/pieces", "name=Mat&width=4.33&height=5&count=9", "falls between the marks"),
         ("/stock/batch/cards", "panel=x&count=some", "“some” is no such number"),
-        ("/stock/formats", "name=Tall&width=40&height=5&fold=side", "the width of the finished card is 40 in"),
+        (
+            "/stock/formats",
+            "name=Tall&width=40&height=5&fold=side",
+            "the width of the finished card is 40 in",
+        ),
     ] {
-        let (status, _, said) = desk.send("POST", path, &[("Cookie", &cookie)], &format!("token={token}&{form}"));
+        let (status, _, said) =
+            desk.send("POST", path, &[("Cookie", &cookie)], &format!("token={token}&{form}"));
         assert!(status == 422 && said.contains(says), "{path} {form}: {status} {said}");
         // What was written still stands in its fields.
-        let written = form.split('&').filter_map(|field| field.strip_prefix("name=")).next().unwrap_or_default();
+        let written =
+            form.split('&').filter_map(|field| field.strip_prefix("name=")).next().unwrap_or_default();
         assert!(written.is_empty() || said.contains(&format!("value=\"{written}\"")), "{form}");
     }
     let (_, _, page) = desk.send("GET", "/stock", &[("Cookie", &cookie)], "");

@@ -38,7 +38,10 @@ pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Again, Card
             if let Some(placed) = placed {
                 carried.reveal = Reveal::from(placed.reveal);
             }
-            gave.push(format!("{} had a size of its own: it keeps what shows around it instead.", layer.name));
+            gave.push(format!(
+                "{} had a size of its own: it keeps what shows around it instead.",
+                layer.name
+            ));
         }
         if let Some(window) = &mut carried.window
             && let Some(opening) = before.stacked.layers.iter().filter(|l| l.of == at).find_map(|l| l.window)
@@ -46,9 +49,9 @@ pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Again, Card
             (window.width, window.height, window.frame) = (None, None, Reveal::from(opening.frame));
         }
         // What was worked out stays what it was found to be.
-        carried.count = layer.count.or_else(|| {
-            Some(before.stacked.layers.iter().filter(|placed| placed.of == at).count() as u32)
-        });
+        carried.count = layer
+            .count
+            .or_else(|| Some(before.stacked.layers.iter().filter(|placed| placed.of == at).count() as u32));
         carried
     });
     let mut made_for = Card { format: format.clone(), layers: layers.collect(), ..card.clone() };
@@ -65,9 +68,16 @@ pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Again, Card
         made_for.trim = Trim::Feature { feature, at: Some(super::edges::Point { left, top }) };
     }
     let tape = made_for.tape.border;
-    if made_for.tape.check(super::edges::Place { width: finished.0, height: finished.1, ..Default::default() }).is_err() {
+    if made_for
+        .tape
+        .check(super::edges::Place { width: finished.0, height: finished.1, ..Default::default() })
+        .is_err()
+    {
         made_for.tape.border = Default::default();
-        gave.push(format!("The masked border of {} leaves nothing on it: it is left off.", tape.words(units)));
+        gave.push(format!(
+            "The masked border of {} leaves nothing on it: it is left off.",
+            tape.words(units)
+        ));
     }
     if let Some(cut) = &mut made_for.die_cut
         && (cut.width > format.width || cut.height > format.height)
@@ -107,7 +117,11 @@ fn blend_gave(before: &Panel, after: &Panel, units: Units) -> Vec<String> {
     }
     let ratio = is.ratio(was);
     gave.push(if ratio > 1.0 {
-        format!("The blend runs {} in place of {}: each ink covers {ratio:.1} times as far.", is.shown(units), was.shown(units))
+        format!(
+            "The blend runs {} in place of {}: each ink covers {ratio:.1} times as far.",
+            is.shown(units),
+            was.shown(units)
+        )
     } else {
         format!(
             "The blend has {} in place of {}: every join is {:.0} % shorter.",
@@ -119,10 +133,15 @@ fn blend_gave(before: &Panel, after: &Panel, units: Units) -> Vec<String> {
     let along = |panel: &Panel| {
         let lies = panel.width > panel.height;
         panel.span() == Axis::Down.of(panel.width, panel.height) && lies
-            || panel.span() == Axis::Across.of(panel.width, panel.height) && !lies && panel.width != panel.height
+            || panel.span() == Axis::Across.of(panel.width, panel.height)
+                && !lies
+                && panel.width != panel.height
     };
     if along(after) && !along(before) {
-        gave.push(format!("It now runs across the short side of {}: turn it on the Inks page to give it the long one.", size(after.width, after.height, units)));
+        gave.push(format!(
+            "It now runs across the short side of {}: turn it on the Inks page to give it the long one.",
+            size(after.width, after.height, units)
+        ));
     }
     let troubles = |panel: &Panel| Reading::of(&panel.materials()).findings;
     let (old, new) = (troubles(before), troubles(after));

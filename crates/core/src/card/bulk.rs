@@ -17,7 +17,8 @@ use crate::ink::{Name, Paper};
 use crate::length::{Length, Units};
 
 /// Thicknesses of card with the weights makers know them by (published for usual card).
-pub const CARD_LB: [(u32, Length); 2] = [(110, Length::from_tenths_mm(3)), (80, Length::from_hundredths_mm(22))];
+pub const CARD_LB: [(u32, Length); 2] =
+    [(110, Length::from_tenths_mm(3)), (80, Length::from_hundredths_mm(22))];
 /// Foam tape: thinnest and thickest (published at the bench).
 pub const FOAM: (Length, Length) = (Length::from_tenths_mm(10), Length::from_tenths_mm(20));
 /// Most tiers of a stacked die cut.
@@ -167,7 +168,8 @@ impl Board {
     fn joined(self, other: Board, foam: f64, long: f64) -> Board {
         let thick = self.thick + other.thick;
         let stretch = self.thick * other.thick / thick;
-        let shared = 1.0 / (1.0 + std::f64::consts::PI.powi(2) * STRETCH_TO_SHEAR * stretch * foam / (long * long));
+        let shared =
+            1.0 / (1.0 + std::f64::consts::PI.powi(2) * STRETCH_TO_SHEAR * stretch * foam / (long * long));
         let apart = other.middle - self.middle;
         Board {
             bends: self.bends + other.bends + shared * stretch * apart * apart,
@@ -200,7 +202,11 @@ impl Build {
             long: stacked.width.max(stacked.height),
             leaves,
             base: base.thickness,
-            layers: stacked.layers.iter().map(|layer| (layer.name.clone(), thick(layer), layer.mount)).collect(),
+            layers: stacked
+                .layers
+                .iter()
+                .map(|layer| (layer.name.clone(), thick(layer), layer.mount))
+                .collect(),
             die_cut: die_cut.cloned(),
         }
     }
@@ -218,7 +224,8 @@ impl Build {
 
     /// Stiffness as a multiple of one leaf of 0.3 mm card.
     pub fn stiffness(&self) -> f64 {
-        let board = |thick: f64, from: f64| Board { bends: thick.powi(3) / 12.0, thick, middle: from + thick / 2.0 };
+        let board =
+            |thick: f64, from: f64| Board { bends: thick.powi(3) / 12.0, thick, middle: from + thick / 2.0 };
         let leaf = self.base.mm();
         let (mut front, mut top) = (board(leaf, 0.0), leaf);
         for (_, card, mount) in &self.layers {
@@ -243,7 +250,9 @@ impl Build {
             if let Mount::Foam { thick, layers } = *mount {
                 if layers == 2 {
                     let once = Mount::Foam { thick, layers: 1 };
-                    offer(format!("one layer of foam under {name} in place of two"), &|b| b.layers[at].2 = once);
+                    offer(format!("one layer of foam under {name} in place of two"), &|b| {
+                        b.layers[at].2 = once
+                    });
                 }
                 if thick > FOAM.0 {
                     let thinner = Mount::Foam { thick: FOAM.0, layers };
@@ -253,7 +262,11 @@ impl Build {
                 offer(format!("glue under {name} in place of foam"), &|b| b.layers[at].2 = Mount::Glue);
             }
             if *card > thin {
-                let says = format!("{name} of {} card in place of {}", thin.as_thickness(units), card.as_thickness(units));
+                let says = format!(
+                    "{name} of {} card in place of {}",
+                    thin.as_thickness(units),
+                    card.as_thickness(units)
+                );
                 offer(says, &|b| b.layers[at].1 = thin);
             }
         }
@@ -364,7 +377,10 @@ mod tests {
             long: Length::from_tenths_mm(1400),
             leaves: 1,
             base: Length::from_tenths_mm(3),
-            layers: layers.iter().map(|(t, mount)| (name.clone(), Length::from_tenths_mm(*t), *mount)).collect(),
+            layers: layers
+                .iter()
+                .map(|(t, mount)| (name.clone(), Length::from_tenths_mm(*t), *mount))
+                .collect(),
             die_cut: None,
         }
     }
@@ -374,7 +390,10 @@ mod tests {
         for n in 1..5 {
             let leaves = vec![(3, Mount::Glue); n];
             let as_one = ((n + 1) as f64).powi(3);
-            assert!((build(&leaves).stiffness() - as_one).abs() < 1e-9 * as_one, "stiffness goes with the cube of thickness");
+            assert!(
+                (build(&leaves).stiffness() - as_one).abs() < 1e-9 * as_one,
+                "stiffness goes with the cube of thickness"
+            );
         }
     }
 

@@ -9,11 +9,17 @@ use crate::length::{Length, Units};
 use crate::panel::Panel;
 
 /// Everything there is to draw of a card: closed, the panel's piece, the flat base, and each mat.
-pub fn all(card: &Card, made: &Made, panel: &Panel, units: Units) -> Vec<Drawing> {
-    let mut drawn = vec![closed(card, made, panel, units), piece(made, panel, units), base(card, made, units)];
-    drawn.extend(made.stacked.layers.iter().filter(|layer| layer.role == Role::Mat).map(|layer| {
-        mat(layer, layer.paper.as_ref().unwrap_or(&card.paper), units)
-    }));
+pub fn all(card: &Card, made: &Made, panel: &Panel) -> Vec<Drawing> {
+    let units = made.units;
+    let mut drawn =
+        vec![closed(card, made, panel, units), piece(made, panel, units), base(card, made, units)];
+    drawn.extend(
+        made.stacked
+            .layers
+            .iter()
+            .filter(|layer| layer.role == Role::Mat)
+            .map(|layer| mat(layer, layer.paper.as_ref().unwrap_or(&card.paper), units)),
+    );
     drawn
 }
 
@@ -70,8 +76,7 @@ pub fn closed(card: &Card, made: &Made, panel: &Panel, units: Units) -> Drawing 
         beneath = layer.place;
     }
     let row = stacked.layers.len();
-    drawing.measure(Edge::Bottom, row, Length::ZERO, stacked.width, units);
-    drawing.measure(Edge::Left, row, Length::ZERO, stacked.height, units);
+    drawing.overall(row, row, units);
     drawing
 }
 
@@ -79,7 +84,9 @@ pub fn closed(card: &Card, made: &Made, panel: &Panel, units: Units) -> Drawing 
 pub fn piece(made: &Made, panel: &Panel, units: Units) -> Drawing {
     let mut drawing = Drawing::new("The piece to ink", panel.width, panel.height);
     let whole = drawing.whole();
-    drawing.marks.push(Mark::Picture { whole, seen: whole, hole: None });
+    let cut_out =
+        made.trimmed.as_ref().ok().and_then(|trimmed| hole(made.panel.window.as_ref(), trimmed.window));
+    drawing.marks.push(Mark::Picture { whole, seen: whole, hole: cut_out });
     let (window, waste, marks) = match &made.trimmed {
         Ok(trimmed) => (Some(trimmed.window), trimmed.waste, trimmed.marks),
         Err(refusal) => (refusal.window, Edges::default(), None),
@@ -110,8 +117,7 @@ pub fn piece(made: &Made, panel: &Panel, units: Units) -> Drawing {
             drawing.measures(Edge::Right, 0, &[top, centre.top, foot], units);
         }
     }
-    drawing.measure(Edge::Bottom, 1, Length::ZERO, panel.width, units);
-    drawing.measure(Edge::Left, 1, Length::ZERO, panel.height, units);
+    drawing.overall(1, 1, units);
     tape(&mut drawing, made, panel, units);
     for feature in &panel.features {
         drawing.marks.push(Mark::Feature(feature.at, feature.across));
@@ -156,11 +162,13 @@ pub fn base(card: &Card, made: &Made, units: Units) -> Drawing {
         let grain = axis.of("grain up and down", "grain from side to side");
         // On the part that is the front, clear of the scores.
         let (from, to) = (at[at.len() - 2], at[at.len() - 1]);
-        let front = axis.of(Place { left: from, width: to - from, ..place }, Place { top: from, height: to - from, ..place });
+        let front = axis.of(
+            Place { left: from, width: to - from, ..place },
+            Place { top: from, height: to - from, ..place },
+        );
         drawing.marks.push(Mark::Label(front, grain.into()));
     }
-    drawing.measure(Edge::Bottom, 0, Length::ZERO, base.width, units);
-    drawing.measure(Edge::Left, 0, Length::ZERO, base.height, units);
+    drawing.overall(0, 0, units);
     drawing
 }
 
@@ -178,7 +186,6 @@ fn mat(layer: &Placed, paper: &Paper, units: Units) -> Drawing {
         }
         row = 1;
     }
-    drawing.measure(Edge::Bottom, row, Length::ZERO, place.width, units);
-    drawing.measure(Edge::Left, row, Length::ZERO, place.height, units);
+    drawing.overall(row, row, units);
     drawing
 }

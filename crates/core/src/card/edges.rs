@@ -84,7 +84,12 @@ impl<T: Copy> Edges<T> {
 
     /// Something made of each.
     pub fn map<U>(self, with: impl Fn(T) -> U) -> Edges<U> {
-        Edges { left: with(self.left), right: with(self.right), top: with(self.top), bottom: with(self.bottom) }
+        Edges {
+            left: with(self.left),
+            right: with(self.right),
+            top: with(self.top),
+            bottom: with(self.bottom),
+        }
     }
 
     /// All four with their names.
@@ -98,7 +103,7 @@ impl Edges<Length> {
     pub fn words(self, units: Units) -> String {
         let shown = |length: Length| match length {
             Length::ZERO => "none".to_owned(),
-            some => some.shown(units).to_string(),
+            some => some.said(units),
         };
         let Edges { left, right, top, bottom } = self;
         if left == right && left == top && left == bottom {
@@ -155,9 +160,9 @@ impl Point {
 
 /// A size as it is read: `4 × 5 1/4 in`, on the scale where both sides are exact.
 pub fn size(width: Length, height: Length, units: Units) -> String {
-    match (width.exact_in(units), height.exact_in(units)) {
-        (Some(one), Some(other)) if one == other => format!("{} × {}", width.shown(one).number(), height.shown(one)),
-        _ => format!("{} × {}", width.said(units), height.said(units)),
+    match Units::exact_for(units, &[width, height]) {
+        Some(both) => format!("{} × {}", width.shown(both).number(), height.shown(both)),
+        None => format!("{} × {}", width.said(units), height.said(units)),
     }
 }
 

@@ -133,7 +133,8 @@ impl Posted {
     pub fn of(outline: &Outline, envelopes: &[Envelope], units: Units) -> Posted {
         let (least_width, least_height) = outline.smallest(units);
         let area = |envelope: &&Envelope| envelope.width.times(envelope.height);
-        let envelope = envelopes.iter().filter(|envelope| outline.goes_into(envelope)).min_by_key(area).cloned();
+        let envelope =
+            envelopes.iter().filter(|envelope| outline.goes_into(envelope)).min_by_key(area).cloned();
         let least = size(least_width, least_height, units);
         let says = match &envelope {
             Some(found) => format!(

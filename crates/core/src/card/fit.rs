@@ -167,7 +167,8 @@ impl fmt::Display for Clash {
         let (near, far) = axis.ends();
         match *how {
             How::Sum { beneath, above, ends, count } => {
-                let each = |count: u32| if count == 1 { String::new() } else { format!(", {count} times over,") };
+                let each =
+                    |count: u32| if count == 1 { String::new() } else { format!(", {count} times over,") };
                 let shows = if ends.0 == ends.1 {
                     format!("{} on both sides", s(ends.0))
                 } else {

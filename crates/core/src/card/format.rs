@@ -91,16 +91,12 @@ pub struct Format {
     #[serde(default)]
     pub fold: Fold,
     /// Trimmed from the inner edge of each flap, where flaps meet.
-    #[serde(default = "relief", skip_serializing_if = "is_usual_relief")]
+    #[serde(default = "relief")]
     pub relief: Length,
 }
 
 fn relief() -> Length {
     RELIEF
-}
-
-fn is_usual_relief(relief: &Length) -> bool {
-    *relief == RELIEF
 }
 
 /// What stands in the way of a format.
@@ -115,7 +111,9 @@ pub enum FormatError {
         length: Length,
     },
     /// Flaps trimmed to nothing, or made longer.
-    #[error("{0} is trimmed from each flap: give from nothing to 1/4 in (6.4 mm); about 1/32 in (0.8 mm) is usual")]
+    #[error(
+        "{0} is trimmed from each flap: give from nothing to 1/4 in (6.4 mm); about 1/32 in (0.8 mm) is usual"
+    )]
     Relief(Length),
 }
 

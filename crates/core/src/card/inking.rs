@@ -131,8 +131,10 @@ impl Tape {
         if laid.is_empty() {
             return Vec::new();
         }
-        let measures: Vec<String> =
-            laid.iter().map(|(edge, tape)| format!("{} from the {edge} edge", tape.line.said(units))).collect();
+        let measures: Vec<String> = laid
+            .iter()
+            .map(|(edge, tape)| format!("{} from the {edge} edge", tape.line.said(units)))
+            .collect();
         let mut says = vec![format!("Tape lines: {}. Mark both ends of each.", measures.join(", "))];
         let scars: Vec<String> = laid
             .iter()
@@ -170,5 +172,10 @@ pub fn inked(width: Length, height: Length, over: Length) -> (Length, Length) {
 /// That in a sentence.
 pub fn says(width: Length, height: Length, over: Length, units: Units) -> String {
     let (w, h) = inked(width, height, over);
-    format!("Ink {}: {} over on each side of {}.", size(w, h, units), over.said(units), size(width, height, units))
+    format!(
+        "Ink {}: {} over on each side of {}.",
+        size(w, h, units),
+        over.said(units),
+        size(width, height, units)
+    )
 }

@@ -168,7 +168,9 @@ pub enum LayerError {
         count: u32,
     },
     /// A length below zero.
-    #[error("{name}: {length} is less than nothing: a layer that is larger than the one beneath goes beneath it")]
+    #[error(
+        "{name}: {length} is less than nothing: a layer that is larger than the one beneath goes beneath it"
+    )]
     Negative {
         /// Which, from 0.
         layer: usize,
@@ -183,9 +185,9 @@ impl LayerError {
     /// The layer it is about, from 0.
     pub fn layer(&self) -> Option<usize> {
         match self {
-            LayerError::Clash { layer, .. } | LayerError::Run { layer, .. } | LayerError::Negative { layer, .. } => {
-                Some(*layer)
-            }
+            LayerError::Clash { layer, .. }
+            | LayerError::Run { layer, .. }
+            | LayerError::Negative { layer, .. } => Some(*layer),
             LayerError::Many(_) => None,
         }
     }
@@ -231,7 +233,8 @@ pub fn stack(base: Sides, layers: &[Layer], units: Units) -> Result<Stacked, Lay
         let before = (base, known.clone());
         for layer in (0..known.len()).chain((0..known.len()).rev()) {
             for axis in Axis::BOTH {
-                let beneath = if layer == 0 { base } else { (known[layer - 1].width, known[layer - 1].height) };
+                let beneath =
+                    if layer == 0 { base } else { (known[layer - 1].width, known[layer - 1].height) };
                 let found = known[layer]
                     .span(beneath, known[layer].count, axis)
                     .worked_out()

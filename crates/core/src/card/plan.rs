@@ -85,6 +85,8 @@ pub enum CardError {
 /// A card worked out.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Made {
+    /// The system its measures are said in: the maker's, or the one that all of the card's own figures are exact in.
+    pub units: Units,
     /// The flat base.
     pub base: Base,
     /// Its front and the layers on it.
@@ -120,14 +122,20 @@ impl Card {
             let side = |closed: Length, piece: Length| (closed - reveal * 2 - piece).abs();
             side(format.width, panel.width) + side(format.height, panel.height)
         };
-        let ours = |format: &Format| (format.width.div_rem(units.finest()).1 == Length::ZERO) && !format.fold.has_flaps();
+        let ours = |format: &Format| {
+            (format.width.div_rem(units.finest()).1 == Length::ZERO) && !format.fold.has_flaps()
+        };
         let formats = Format::usual();
         let format = formats.iter().filter(|f| ours(f)).min_by_key(|f| far(f)).or(formats.first());
         let format = format.expect("a usual format").clone();
         let name: Name = "Panel".parse().expect("a name of five letters");
         let layer = Layer::showing(name, Role::Panel, super::Reveal::Even(reveal));
         let finished = (format.width - reveal * 2, format.height - reveal * 2);
-        let over = (panel.width - finished.0).min(panel.height - finished.1).max(Length::ZERO).halved(units.finest()).0;
+        let over = (panel.width - finished.0)
+            .min(panel.height - finished.1)
+            .max(Length::ZERO)
+            .halved(units.finest())
+            .0;
         Card {
             format,
             paper: panel.paper.clone(),
@@ -144,14 +152,21 @@ impl Card {
     ///
     /// # Errors
     /// A [`CardError`] with the remedy.
-    pub fn made(&self, panel: &Panel, envelopes: &[Envelope], units: Units) -> Result<(Made, Posted), CardError> {
+    pub fn made(
+        &self,
+        panel: &Panel,
+        envelopes: &[Envelope],
+        units: Units,
+    ) -> Result<(Made, Posted), CardError> {
         self.check(panel)?;
+        let units = Units::exact_for(units, &self.figures(panel)).unwrap_or(units);
         let closed = (Some(self.format.width), Some(self.format.height));
         let mut stacked = stack(closed, &self.layers, units)?;
         for placed in stacked.layers.iter_mut().filter(|placed| placed.role == Role::Panel) {
             placed.paper.get_or_insert_with(|| panel.paper.clone());
         }
-        let panels: Vec<&Placed> = stacked.layers.iter().filter(|placed| placed.role == Role::Panel).collect();
+        let panels: Vec<&Placed> =
+            stacked.layers.iter().filter(|placed| placed.role == Role::Panel).collect();
         let [placed] = panels.as_slice() else {
             return Err(CardError::Panels(panels.len()));
         };
@@ -168,6 +183,7 @@ impl Card {
         let posted = Posted::of(&outline, envelopes, units);
         let (pieces, spare) = pieces(&base, &stacked, &self.paper, Some(piece));
         let made = Made {
+            units,
             says: says(&self.format, &stacked, units),
             inked: inking::inked(width, height, self.over),
             taped: self.tape.laid(waste, units),
@@ -205,6 +221,22 @@ impl Card {
         let closed = (Some(self.format.width), Some(self.format.height));
         stack(closed, &self.layers, Units::default())?;
         self.feature(panel).map(|_| ())
+    }
+
+    /// Every length that was given for it.
+    fn figures(&self, panel: &Panel) -> Vec<Length> {
+        let Format { width, height, fold, relief, .. } = &self.format;
+        let mut figures = vec![*width, *height, panel.width, panel.height, self.over, self.tape.hold];
+        figures.extend(self.tape.border.named().map(|(_, border)| border));
+        figures.extend(fold.has_flaps().then_some(*relief));
+        for layer in &self.layers {
+            let window = layer.window.unwrap_or_default();
+            let sides = [layer.width, layer.height, window.width, window.height].into_iter();
+            let reveals =
+                [layer.reveal, window.frame].map(|reveal| reveal.edges().named().map(|(_, edge)| edge));
+            figures.extend(sides.chain(reveals.into_iter().flatten()).flatten());
+        }
+        figures
     }
 
     fn feature(&self, panel: &Panel) -> Result<Option<(Point, Option<Point>)>, CardError> {
@@ -332,7 +364,10 @@ pub(super) fn says(format: &Format, stacked: &Stacked, units: Units) -> Vec<Stri
         let uneven = |one: Length, other: Length| one != other && (one - other).abs() <= units.finest();
         if uneven(reveal.left, reveal.right) || uneven(reveal.top, reveal.bottom) {
             let more = units.finest().said(units);
-            says.push(format!("{} cannot stand quite in the middle: one side shows {more} more.", layer.name));
+            says.push(format!(
+                "{} cannot stand quite in the middle: one side shows {more} more.",
+                layer.name
+            ));
         }
     }
     says

@@ -180,7 +180,8 @@ fn cuts(asked: &Asked, window: Place, waste: Edges<Length>, units: Units) -> Vec
         let (piece, _) = asked.along(axis);
         // The first cut is set from the uncut edge across, the second from the fresh one.
         let first_far = far >= near;
-        let (far_keep, near_keep) = if first_far { (begin + finished, finished) } else { (finished, piece - begin) };
+        let (far_keep, near_keep) =
+            if first_far { (begin + finished, finished) } else { (finished, piece - begin) };
         let mut pair = [(far_edge, near_edge, far, far_keep), (near_edge, far_edge, near, near_keep)];
         if !first_far {
             pair.reverse();
@@ -245,11 +246,8 @@ impl Asked {
             begins[n] = ideal.clamp(Length::ZERO, piece - finished);
             offsets[n] = ideal - begins[n];
             if offsets[n] != Length::ZERO {
-                let (short, edge) = if ideal < begins[n] {
-                    (begins[n] - ideal, near_edge)
-                } else {
-                    (offsets[n], far_edge)
-                };
+                let (short, edge) =
+                    if ideal < begins[n] { (begins[n] - ideal, near_edge) } else { (offsets[n], far_edge) };
                 says.push(format!(
                     "The feature is too near the {edge} edge for a {} of {}: {} is missing there.",
                     axis.size(),
@@ -263,7 +261,9 @@ impl Asked {
             let (w, h) = (width.min(self.finished.0), height.min(self.finished.1));
             says.push(format!("The largest panel that keeps it in its place is {}.", size(w, h, units)));
         } else {
-            says.push("No size keeps the feature where it is wanted: give it a place nearer the edge.".into());
+            says.push(
+                "No size keeps the feature where it is wanted: give it a place nearer the edge.".into(),
+            );
         }
         let window = (!too_large).then(|| {
             let (width, height) = self.finished;
@@ -271,7 +271,9 @@ impl Asked {
         });
         if window.is_some() {
             let mut off = Vec::new();
-            for (offset, (before, after)) in offsets.into_iter().zip([("left of", "right of"), ("above", "below")]) {
+            for (offset, (before, after)) in
+                offsets.into_iter().zip([("left of", "right of"), ("above", "below")])
+            {
                 if offset != Length::ZERO {
                     let way = if offset < Length::ZERO { before } else { after };
                     off.push(format!("{} {way} its place", offset.abs().said(units)));

@@ -46,7 +46,8 @@ impl Prices {
         }
         let mut problem = Problem::new(OptimizationDirection::Maximize);
         let free = (0.0, f64::INFINITY);
-        let price: Vec<_> = kinds.iter().map(|&k| problem.add_var(f64::from(pieces[k].count), free)).collect();
+        let price: Vec<_> =
+            kinds.iter().map(|&k| problem.add_var(f64::from(pieces[k].count), free)).collect();
         for ((sheet, ways), stock) in sheets.iter().zip(ways).zip(stock) {
             let cost = if sheet.offcut { 0.0 } else { 1.0 };
             // What one more of a kind that runs out would be worth.

@@ -2,12 +2,13 @@
 
 use super::batch::{KEPT, SheetAsked, SheetCut};
 use crate::card::edges::size;
-use crate::drawing::{Drawing, Edge, Mark};
-use crate::length::{Length, Units};
+use crate::drawing::{Drawing, Mark};
+use crate::length::Units;
 
 /// Draws sheets cut alike.
 pub fn sheet(cut: &SheetCut, asked: &SheetAsked, units: Units) -> Drawing {
-    let name = if cut.alike == 1 { cut.name.to_string() } else { format!("{}, {} alike", cut.name, cut.alike) };
+    let name =
+        if cut.alike == 1 { cut.name.to_string() } else { format!("{}, {} alike", cut.name, cut.alike) };
     let mut drawing = Drawing::new(name, cut.width, cut.height);
     for part in &cut.parts {
         let place = part.place;
@@ -15,7 +16,10 @@ pub fn sheet(cut: &SheetCut, asked: &SheetAsked, units: Units) -> Drawing {
         match part.piece {
             Some(piece) => {
                 drawing.marks.push(Mark::Card { place, hole: None, colour: "#ffffff".into() });
-                drawing.marks.push(Mark::Label(place, format!("{}\n{measure}", asked.pieces[piece].name.as_str().replace(": ", ":\n"))));
+                drawing.marks.push(Mark::Label(
+                    place,
+                    format!("{}\n{measure}", asked.pieces[piece].name.as_str().replace(": ", ":\n")),
+                ));
             }
             None => {
                 drawing.marks.push(Mark::Waste(place));
@@ -25,7 +29,6 @@ pub fn sheet(cut: &SheetCut, asked: &SheetAsked, units: Units) -> Drawing {
             }
         }
     }
-    drawing.measure(Edge::Bottom, 0, Length::ZERO, cut.width, units);
-    drawing.measure(Edge::Left, 0, Length::ZERO, cut.height, units);
+    drawing.overall(0, 0, units);
     drawing
 }

@@ -45,7 +45,12 @@ struct State {
 impl Fewest<'_> {
     /// Looks for a plan with fewer full sheets, or as many and fewer offcuts, than `known`, from `least` full sheets on.
     /// Gives the plan where there is one, and how many full sheets are now proved to be needed.
-    pub(super) fn search(&self, stock: &[u32], least: u32, known: Option<(u32, u32)>) -> (Option<Vec<Taken>>, u32) {
+    pub(super) fn search(
+        &self,
+        stock: &[u32],
+        least: u32,
+        known: Option<(u32, u32)>,
+    ) -> (Option<Vec<Taken>>, u32) {
         let open: Counts = self.pieces.iter().map(|piece| piece.count as u16).collect();
         let offcuts: u32 = self.sheets.iter().zip(stock).filter(|(s, _)| s.offcut).map(|(_, n)| n).sum();
         let all: u32 = self.pieces.iter().map(|piece| piece.count).sum();
@@ -108,7 +113,11 @@ impl Fewest<'_> {
             let mut after = state.clone();
             after.open.iter_mut().zip(&way).for_each(|(open, n)| *open -= n);
             after.stock[sheet] -= 1;
-            if self.sheets[sheet].offcut { after.offcuts -= 1 } else { after.full -= 1 }
+            if self.sheets[sheet].offcut {
+                after.offcuts -= 1
+            } else {
+                after.full -= 1
+            }
             taken.push((sheet, way));
             if self.from(after, taken, failed, looks)? {
                 return Ok(true);

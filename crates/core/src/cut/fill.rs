@@ -17,7 +17,13 @@ fn chance(of: &mut ChaCha8Rng) -> f64 {
 }
 
 /// Fills a sheet with what is left to cut, taking it off `left`.
-pub(super) fn fill(pieces: &[Piece], sheet: &Sheet, left: &mut [u16], wild: f64, seed: &mut ChaCha8Rng) -> Cell {
+pub(super) fn fill(
+    pieces: &[Piece],
+    sheet: &Sheet,
+    left: &mut [u16],
+    wild: f64,
+    seed: &mut ChaCha8Rng,
+) -> Cell {
     let place = Place { width: sheet.width, height: sheet.height, ..Place::default() };
     Filling { pieces, sheet, wild }.part(place, left, seed)
 }
@@ -56,7 +62,8 @@ impl Filling<'_> {
         let (right, below) = (place.width - width, place.height - height);
         // The larger rest stays whole, most of the time.
         let whole_right = right.times(place.height) >= below.times(place.width);
-        let first = if whole_right != (self.wild > 0.0 && chance(seed) < 0.25) { Axis::Across } else { Axis::Down };
+        let first =
+            if whole_right != (self.wild > 0.0 && chance(seed) < 0.25) { Axis::Across } else { Axis::Down };
         self.cut_off(place, (kind, width, height), [first, first.other()], left, seed)
     }
 

@@ -50,10 +50,7 @@ impl Block {
             Block::Piece(_, width, height) => (*width, *height),
             Block::Pair(axis, parts) => {
                 let [one, other] = [parts[0].size(), parts[1].size()];
-                axis.of(
-                    (one.0 + other.0, one.1.max(other.1)),
-                    (one.0.max(other.0), one.1 + other.1),
-                )
+                axis.of((one.0 + other.0, one.1.max(other.1)), (one.0.max(other.0), one.1 + other.1))
             }
         }
     }
@@ -91,14 +88,12 @@ impl Block {
 
 pub(super) fn split(place: Place, axis: Axis, at: Length) -> [Place; 2] {
     match axis {
-        Axis::Across => [
-            Place { width: at, ..place },
-            Place { left: place.left + at, width: place.width - at, ..place },
-        ],
-        Axis::Down => [
-            Place { height: at, ..place },
-            Place { top: place.top + at, height: place.height - at, ..place },
-        ],
+        Axis::Across => {
+            [Place { width: at, ..place }, Place { left: place.left + at, width: place.width - at, ..place }]
+        }
+        Axis::Down => {
+            [Place { height: at, ..place }, Place { top: place.top + at, height: place.height - at, ..place }]
+        }
     }
 }
 

@@ -9,8 +9,10 @@
 //! | [`fill`] | corner by corner: many tries at a full sheet |
 //! | [`bound`] | how few sheets can it possibly take? |
 //! | [`fewest`] | sheet after sheet until fewer is proved impossible |
+//! | [`job`] | which sheets, and which pieces from each? The best of all these |
 //! | [`batch`] | the plan for a whole batch: sheets, cuts, offcuts |
 //! | [`steps`] | in which order, and with which setting of the stop, is each cut made? |
+//! | [`stock`] | what is gathered to be cut, and what is left once it is? |
 //! | [`drawing`] | a sheet drawn to scale |
 
 pub mod batch;
@@ -19,11 +21,14 @@ mod bound;
 pub mod drawing;
 mod fewest;
 mod fill;
+mod job;
 pub mod layout;
 pub mod piece;
 mod shelves;
 pub mod steps;
+pub mod stock;
 
-pub use batch::{Batch, CutError, Plan, SheetAsked};
+pub use batch::{CutError, Plan, SheetAsked};
 pub use layout::{Cell, Layout};
 pub use piece::{Piece, Sheet};
+pub use stock::Batch;

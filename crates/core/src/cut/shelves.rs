@@ -35,7 +35,8 @@ pub(super) fn shelves(pieces: &[Piece], sheet: usize, of: &Sheet, flat: bool) ->
             continue;
         }
         let row = Row { height, used: width, block };
-        let stands = |rows: &&mut Vec<Row>| rows.iter().map(|r| r.height).sum::<Length>() + height <= of.height;
+        let stands =
+            |rows: &&mut Vec<Row>| rows.iter().map(|r| r.height).sum::<Length>() + height <= of.height;
         match sheets.iter_mut().find(stands) {
             Some(rows) => rows.push(row),
             None => sheets.push(vec![row]),
@@ -43,7 +44,8 @@ pub(super) fn shelves(pieces: &[Piece], sheet: usize, of: &Sheet, flat: bool) ->
     }
     let place = Place { width: of.width, height: of.height, ..Place::default() };
     let stacked = |rows: Vec<Row>| {
-        let whole = rows.into_iter().map(|row| row.block).reduce(|above, row| Block::pair(Axis::Down, above, row));
+        let whole =
+            rows.into_iter().map(|row| row.block).reduce(|above, row| Block::pair(Axis::Down, above, row));
         whole.map(|block| Layout { sheet, cell: block.laid(place) })
     };
     Some(sheets.into_iter().filter_map(stacked).collect())

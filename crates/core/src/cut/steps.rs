@@ -85,13 +85,23 @@ pub fn steps(sheet: &Cell, pieces: &[Piece], units: Units) -> Vec<Step> {
         let cuts = if times == 1 { "cut".to_owned() } else { format!("cut {times} times") };
         let with_each = if each > 1 { format!(", each of {each}") } else { String::new() };
         let comes = if count == 1 { gives.clone() } else { format!("{count} × {gives}") };
-        let left = leaves.as_ref().map_or_else(String::new, |leaves| format!(" {} is left.", capital(leaves)));
+        let left =
+            leaves.as_ref().map_or_else(String::new, |leaves| format!(" {} is left.", capital(leaves)));
         let says = format!(
             "{}{with_each}: {edge} edge against the stop, set {}, {cuts}: {comes}.{left}",
             capital(&name),
             stop.said(units)
         );
-        steps.push(Step { of: name, each, along, stop, times, gives: gives.clone(), leaves: leaves.clone(), says });
+        steps.push(Step {
+            of: name,
+            each,
+            along,
+            stop,
+            times,
+            gives: gives.clone(),
+            leaves: leaves.clone(),
+            says,
+        });
         let mut wait = Vec::new();
         wait.push(Waiting { name: letter_of(&gives), cell: off, each: each * count });
         if let Some(leaves) = leaves {

@@ -57,7 +57,7 @@ impl RunSheet {
         steps.push(dry(panel));
         if let Some(made) = &made {
             steps.extend(trim(panel, made));
-            steps.push(put_together(panel, made, units));
+            steps.push(put_together(panel, made));
         }
         RunSheet { steps, cost: Cost::of(&panel.moves, &panel.inks) }
     }
@@ -67,7 +67,12 @@ fn cut(panel: &Panel, units: Units) -> Step {
     let size = format!("{} × {}", panel.width.shown(units).number(), panel.height.shown(units));
     Step {
         title: format!("Cut the card to {size}"),
-        how: format!("{}, {} wide and {} high.", panel.paper.name, panel.width.shown(units), panel.height.shown(units)),
+        how: format!(
+            "{}, {} wide and {} high.",
+            panel.paper.name,
+            panel.width.shown(units),
+            panel.height.shown(units)
+        ),
         care: Some(BLADE.into()),
         ink: None,
         after_moves: 0,
@@ -88,13 +93,16 @@ fn trim(panel: &Panel, made: &Made) -> Option<Step> {
 }
 
 /// The base cut, scored and folded, and every layer laid on it.
-fn put_together(panel: &Panel, made: &Made, units: Units) -> Step {
+fn put_together(panel: &Panel, made: &Made) -> Step {
+    let units = made.units;
     let mut how = made.says.clone();
     for layer in &made.stacked.layers {
         let (width, height) = (layer.place.width, layer.place.height);
         let held = match layer.mount {
             Mount::Glue => "glued".to_owned(),
-            Mount::Foam { thick, layers: 1 } => format!("on foam of {}", thick.as_thickness(Units::Millimetres)),
+            Mount::Foam { thick, layers: 1 } => {
+                format!("on foam of {}", thick.as_thickness(Units::Millimetres))
+            }
             Mount::Foam { thick, layers } => {
                 format!("on {layers} layers of foam of {}", thick.as_thickness(Units::Millimetres))
             }

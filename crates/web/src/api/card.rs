@@ -132,16 +132,21 @@ fn looked(asked: Asked, units: Units) -> Result<Look, String> {
     let mut panel = if resized { asked.panel.resized(width, height) } else { asked.panel.laid() };
     let card = panel.card.get_or_insert(Card::usual_for(&panel, units)).clone();
     panel.check().map_err(|error| error.to_string())?;
-    let picture = data_url(&panel.materials(), panel.moves.len(), asked.dpi).map_err(|error| error.to_string())?;
+    let picture =
+        data_url(&panel.materials(), panel.moves.len(), asked.dpi).map_err(|error| error.to_string())?;
     let (made, post) = card.made(&panel, &Envelope::usual(), units).map_err(|error| error.to_string())?;
-    let views = drawing::all(&card, &made, &panel, units)
+    let told = made.units;
+    let views = drawing::all(&card, &made, &panel)
         .iter()
         .enumerate()
-        .map(|(n, drawn)| View { name: drawn.name.clone(), svg: svg::for_page(drawn, &format!("view-{n}"), LETTERS) })
+        .map(|(n, drawn)| View {
+            name: drawn.name.clone(),
+            svg: svg::for_page(drawn, &format!("view-{n}"), LETTERS),
+        })
         .collect();
     let base = &made.base;
     let base = if base.scores.is_empty() {
-        format!("One leaf, cut {}.", size(base.width, base.height, units))
+        format!("One leaf, cut {}.", size(base.width, base.height, told))
     } else {
         made.says.first().cloned().unwrap_or_default()
     };
@@ -151,11 +156,11 @@ fn looked(asked: Asked, units: Units) -> Result<Look, String> {
     Ok(Look {
         fields: as_read(fields, "", units),
         layers: layers(&card, &made, units),
-        inking: inking(&card, &made, &panel, units),
-        trim: trim(&card, &made, &panel, units),
+        inking: inking(&card, &made, &panel, told),
+        trim: trim(&card, &made, &panel, told),
         bulk: bulk(&made, units),
         says: made.says.iter().skip(usize::from(!made.base.scores.is_empty())).cloned().collect(),
-        pieces: pieces(&made, units),
+        pieces: pieces(&made, told),
         post: post.says,
         picture,
         views,
@@ -187,21 +192,22 @@ fn as_read(value: Value, key: &str, units: Units) -> Value {
 }
 
 fn layers(card: &Card, made: &Made, units: Units) -> Vec<LayerNote> {
+    let told = made.units;
     let of = |at: usize| made.stacked.layers.iter().filter(move |placed| placed.of == at);
     let note = |at: usize| {
         let sizes: Vec<String> =
-            of(at).map(|placed| size(placed.place.width, placed.place.height, units)).collect();
-        let top = of(at).last();
+            of(at).map(|placed| size(placed.place.width, placed.place.height, told)).collect();
+        let top = of(at).next_back();
         let shown = |length: Option<Length>| length.map(|l| l.in_field(units)).unwrap_or_default();
         LayerNote {
             size: sizes.join(", then "),
             width: shown(top.map(|top| top.place.width)),
             height: shown(top.map(|top| top.place.height)),
-            shows: top.map(|top| top.reveal.words(units)).unwrap_or_default(),
+            shows: top.map(|top| top.reveal.words(told)).unwrap_or_default(),
             reveal: top.map(|top| top.reveal),
             window: top.and_then(|top| top.window).map(|window| {
-                let (opens, frame) = (window.place, window.frame.words(units));
-                format!("opens {}, frame {frame}", size(opens.width, opens.height, units))
+                let (opens, frame) = (window.place, window.frame.words(told));
+                format!("opens {}, frame {frame}", size(opens.width, opens.height, told))
             }),
         }
     };
@@ -218,7 +224,8 @@ fn inking(card: &Card, made: &Made, panel: &Panel, units: Units) -> InkingNote {
     });
     InkingNote {
         says: inking::says(place.width, place.height, card.over, units),
-        piece: differs.then(|| format!("The piece as it is planned is {}.", size(panel.width, panel.height, units))),
+        piece: differs
+            .then(|| format!("The piece as it is planned is {}.", size(panel.width, panel.height, units))),
         remedy: remedy.flatten(),
         tape: made.taped.says.clone(),
     }
@@ -281,7 +288,10 @@ fn remedies(card: &Card, made: &Made, panel: &Panel, refusal: &Refusal, units: U
 
 fn bulk(made: &Made, units: Units) -> BulkNote {
     let bulk = &made.bulk;
-    let swaps = bulk.swaps.iter().map(|swap| format!("{}: {}", capital(&swap.says), swap.thickness.as_thickness(units)));
+    let swaps = bulk
+        .swaps
+        .iter()
+        .map(|swap| format!("{}: {}", capital(&swap.says), swap.thickness.as_thickness(units)));
     BulkNote {
         thickness: bulk.thickness.as_thickness(units),
         stiffness: bulk.stiffness_says.clone(),
@@ -348,7 +358,7 @@ pub async fn file(
     let panel = store.one::<Panel>(caller.visitor.bench.id, id).await?.value;
     let card = panel.card.clone().unwrap_or_else(|| Card::usual_for(&panel, units));
     let made = card.made(&panel, &[], units).map_err(|error| Problem::Refused(error.to_string()))?.0;
-    let drawn = drawing::all(&card, &made, &panel, units);
+    let (drawn, units) = (drawing::all(&card, &made, &panel), made.units);
     let (kind, body) = match ending.as_str() {
         "pdf" => ("application/pdf", pdf::pages(panel.name.as_str(), &drawn, asked.paper)),
         "svg" => ("image/svg+xml", svg::all_for_file(&drawn).into_bytes()),

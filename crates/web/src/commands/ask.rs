@@ -3,7 +3,7 @@
 use std::io::Read;
 
 use rosy_core::ask::{
-    AskError, Junction, JunctionSeen, Order, OrderSeen, Overprint, OverprintSeen, PanelAsked, PanelSeen,
+    Junction, JunctionSeen, Order, OrderSeen, Overprint, OverprintSeen, PanelAsked, PanelSeen,
 };
 use rosy_core::card::ask::{CardAsked, CardSeen, TrimAsked, TrimSeen};
 use rosy_core::cut::{Plan, SheetAsked};
@@ -40,14 +40,14 @@ const QUESTIONS: [Question; 7] = [
 ];
 
 trait Asked<Seen> {
-    fn answer(&self) -> Result<Seen, AskError>;
+    fn answer(&self) -> Result<Seen, String>;
 }
 
 macro_rules! asked {
     ($($asked:ty => $seen:ty),*) => {$(
         impl Asked<$seen> for $asked {
-            fn answer(&self) -> Result<$seen, AskError> {
-                Ok(<$asked>::answer(self)?)
+            fn answer(&self) -> Result<$seen, String> {
+                <$asked>::answer(self).map_err(|error| error.to_string())
             }
         }
     )*};
@@ -60,7 +60,7 @@ asked!(
 fn answered<A: Asked<S> + DeserializeOwned, S: Serialize>(document: &str) -> Result<Value, String> {
     let asked: A =
         serde_json::from_str(document).map_err(|error| format!("the question cannot be read: {error}"))?;
-    let seen = asked.answer().map_err(|error| error.to_string())?;
+    let seen = asked.answer()?;
     serde_json::to_value(seen).map_err(|error| error.to_string())
 }
 

@@ -142,7 +142,11 @@ pub fn ready(drawing: &Drawing, letters: f64, look: Look) -> Ready {
                 };
                 let tick = 0.35 * letters;
                 for end in [*from, *to] {
-                    art.push(Art::Line { from: line(end, away - tick), to: line(end, away + tick), pen: MEASURE });
+                    art.push(Art::Line {
+                        from: line(end, away - tick),
+                        to: line(end, away + tick),
+                        pen: MEASURE,
+                    });
                 }
                 art.push(Art::Line { from: line(*from, away), to: line(*to, away), pen: MEASURE });
                 let turned = matches!(edge, Edge::Left | Edge::Right);

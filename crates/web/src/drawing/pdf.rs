@@ -76,7 +76,9 @@ fn laid(title: &str, drawing: &Drawing, paper: Paper) -> Vec<Page> {
     let free = |(w, h): (f64, f64)| (w - 2.0 * MARGIN, h - 2.0 * MARGIN - FOOT);
     // As many parts as it takes each way, the way that takes fewer.
     let parts = |size: (f64, f64)| {
-        let along = |of: f64, free: f64| if of <= free { 1 } else { ((of - OVERLAP) / (free - OVERLAP)).ceil() as usize };
+        let along = |of: f64, free: f64| {
+            if of <= free { 1 } else { ((of - OVERLAP) / (free - OVERLAP)).ceil() as usize }
+        };
         (along(width, free(size).0), along(height, free(size).1))
     };
     let turned = (upright.1, upright.0);
@@ -91,7 +93,8 @@ fn laid(title: &str, drawing: &Drawing, paper: Paper) -> Vec<Page> {
             let along = |n: usize, of: usize, long: f64, free: f64| {
                 if of == 1 { MARGIN + (free - long) / 2.0 } else { MARGIN - n as f64 * (free - OVERLAP) }
             };
-            let (x, y) = (along(column, across, width, free_w) - left, along(row, down, height, free_h) - top);
+            let (x, y) =
+                (along(column, across, width, free_w) - left, along(row, down, height, free_h) - top);
             pen.content.save_state();
             pen.path(&[Outline::Box(Box4(MARGIN, MARGIN, free_w, free_h))], (0.0, 0.0));
             pen.content.clip_nonzero().end_path();
@@ -133,7 +136,11 @@ impl Nib {
             f32::from(hex.unwrap_or(0)) / 255.0
         };
         let (r, g, b) = (part(1), part(3), part(5));
-        if stroke { self.content.set_stroke_rgb(r, g, b) } else { self.content.set_fill_rgb(r, g, b) };
+        if stroke {
+            self.content.set_stroke_rgb(r, g, b)
+        } else {
+            self.content.set_fill_rgb(r, g, b)
+        };
     }
 
     fn pen(&mut self, pen: Pen) {
@@ -265,7 +272,13 @@ impl Nib {
         self.ink(words(), false);
         self.letters((MARGIN + 53.0, y + 0.8), 3.0, false, "2 in", 0.0);
         self.letters((MARGIN + 53.0, y + 3.8), 3.0, false, "50 mm", 0.0);
-        self.letters((MARGIN + 66.0, y + 0.8), 3.0, false, "Print at 100 %, then measure the bars: they must be right.", 0.0);
+        self.letters(
+            (MARGIN + 66.0, y + 0.8),
+            3.0,
+            false,
+            "Print at 100 %, then measure the bars: they must be right.",
+            0.0,
+        );
         self.letters((MARGIN + 66.0, y + 5.2), 3.4, false, name, 0.0);
     }
 }

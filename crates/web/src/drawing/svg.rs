@@ -80,7 +80,11 @@ fn inside(ready: &Ready, id: &str) -> String {
 
 fn stroke(pen: Pen, letters: f64) -> String {
     let wide = pen.wide * letters;
-    let dash = if pen.dashed { format!(" stroke-dasharray=\"{:.3} {:.3}\"", 0.8 * letters, 0.4 * letters) } else { String::new() };
+    let dash = if pen.dashed {
+        format!(" stroke-dasharray=\"{:.3} {:.3}\"", 0.8 * letters, 0.4 * letters)
+    } else {
+        String::new()
+    };
     format!(" stroke=\"{}\" stroke-width=\"{wide:.4}\"{dash}", pen.colour)
 }
 
@@ -91,7 +95,11 @@ fn path(outlines: &[Outline]) -> String {
             Outline::Box(Box4(x, y, w, h)) => write!(d, "M{x:.4} {y:.4}h{w:.4}v{h:.4}h-{w:.4}z"),
             Outline::Oval(Box4(x, y, w, h)) => {
                 let (rx, ry) = (w / 2.0, h / 2.0);
-                write!(d, "M{x:.4} {:.4}a{rx:.4} {ry:.4} 0 1 0 {w:.4} 0a{rx:.4} {ry:.4} 0 1 0 -{w:.4} 0z", y + ry)
+                write!(
+                    d,
+                    "M{x:.4} {:.4}a{rx:.4} {ry:.4} 0 1 0 {w:.4} 0a{rx:.4} {ry:.4} 0 1 0 -{w:.4} 0z",
+                    y + ry
+                )
             }
         };
     }

@@ -4,7 +4,7 @@ use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::card::edges::{Axis, size};
 use rosy_core::card::{Card, Fold, Format};
-use rosy_core::cut::batch::after;
+use rosy_core::cut::stock::after;
 use rosy_core::cut::{Batch, Piece, Sheet, drawing};
 use rosy_core::ink::{Name, Paper};
 use rosy_core::length::ParseIn;
@@ -140,7 +140,8 @@ async fn stock_page(
         count: value.count.unwrap_or(0),
         uses: uses(at),
     };
-    let (offcuts, full): (Vec<_>, Vec<_>) = sheets.iter().enumerate().partition(|(_, kept)| kept.value.offcut);
+    let (offcuts, full): (Vec<_>, Vec<_>) =
+        sheets.iter().enumerate().partition(|(_, kept)| kept.value.offcut);
     let (offcuts, full) = (offcuts.into_iter().map(row).collect(), full.into_iter().map(row).collect());
     let panels = store.all::<Panel>(bench).await?;
     let formats = store.all::<Format>(bench).await?;
@@ -177,7 +178,11 @@ async fn stock_page(
             .iter()
             .map(|piece| {
                 let card = piece.paper.as_ref().map(|paper| format!(", {paper}")).unwrap_or_default();
-                (piece.name.to_string(), format!("{}{card}", size(piece.width, piece.height, units)), piece.count)
+                (
+                    piece.name.to_string(),
+                    format!("{}{card}", size(piece.width, piece.height, units)),
+                    piece.count,
+                )
             })
             .collect(),
         panels: panels.iter().map(|kept| (kept.id.to_string(), kept.value.name.to_string())).collect(),
@@ -227,7 +232,10 @@ impl<'a> Read<'a> {
     }
 
     fn name(&mut self) -> Option<Name> {
-        self.keep("name", self.written.name.parse().map_err(|error: rosy_core::ink::DrawerError| error.to_string()))
+        self.keep(
+            "name",
+            self.written.name.parse().map_err(|error: rosy_core::ink::DrawerError| error.to_string()),
+        )
     }
 
     fn side(&mut self, field: &'static str, text: &str) -> Option<Length> {
@@ -236,7 +244,9 @@ impl<'a> Read<'a> {
             let most = Length::from_inches(50);
             let most_said = most.shown(self.units);
             let cut = Length::ZERO < length && length <= most;
-            cut.then_some(length).ok_or_else(|| format!("{}: give more than nothing and at most {most_said}", length.shown(self.units)))
+            cut.then_some(length).ok_or_else(|| {
+                format!("{}: give more than nothing and at most {most_said}", length.shown(self.units))
+            })
         });
         self.keep(field, read)
     }
@@ -249,7 +259,9 @@ impl<'a> Read<'a> {
     fn count(&mut self, least: u32) -> Option<u32> {
         let text = self.written.count.trim();
         let whole = text.parse().ok().filter(|count| (least..=MOST).contains(count));
-        let read = whole.ok_or_else(|| format!("“{text:.20}” is no such number: give a whole one from {least} to {MOST}"));
+        let read = whole.ok_or_else(|| {
+            format!("“{text:.20}” is no such number: give a whole one from {least} to {MOST}")
+        });
         self.keep("count", read)
     }
 
@@ -266,7 +278,12 @@ impl<'a> Read<'a> {
     }
 }
 
-async fn again(visitor: &Visitor, store: &Store, written: Written, wrong: Wrong) -> Result<HttpResponse, PageProblem> {
+async fn again(
+    visitor: &Visitor,
+    store: &Store,
+    written: Written,
+    wrong: Wrong,
+) -> Result<HttpResponse, PageProblem> {
     refused(&stock_page(visitor, store, written, wrong).await?)
 }
 
@@ -335,7 +352,11 @@ pub async fn add_format(sent: Sent<Written>, store: web::Data<Store>) -> Result<
                 FormatError::Side { side, .. } => side,
                 FormatError::Relief(_) => "name",
             };
-            format.check().map_err(|error| read.wrong.push((field(&error), error.to_string()))).ok().map(|()| format)
+            format
+                .check()
+                .map_err(|error| read.wrong.push((field(&error), error.to_string())))
+                .ok()
+                .map(|()| format)
         }
         _ => None,
     };

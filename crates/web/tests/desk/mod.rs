@@ -105,7 +105,9 @@ impl Desk {
 
     /// Fetches a file as it is.
     pub fn fetch(&self, path: &str, cookie: &str) -> Vec<u8> {
-        let answer = self.answer(&format!("GET {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\nCookie: {cookie}\r\n\r\n"));
+        let answer = self.answer(&format!(
+            "GET {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\nCookie: {cookie}\r\n\r\n"
+        ));
         let body = answer.windows(4).position(|four| four == b"\r\n\r\n").expect("a head and a body") + 4;
         answer[body..].to_vec()
     }
