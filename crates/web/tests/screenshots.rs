@@ -29,6 +29,8 @@ async fn the_main_views() {
         ("ink-drawer", "/drawer".to_owned()),
         ("ink", ink),
         ("card", format!("/panels/{}/card", panel("Lamp on the groyne"))),
+        ("card-trim", format!("/panels/{}/card", panel("Lamp on the groyne"))),
+        ("stock", "/stock".to_owned()),
         ("inks", format!("/panels/{}/inks", panel("Ebb at six"))),
         ("blend", format!("/panels/{}/blend", panel("Ebb at six"))),
         ("blend-across", format!("/panels/{}/blend", panel("Strings over the flats"))),
@@ -40,6 +42,19 @@ async fn the_main_views() {
         if path.ends_with("blend") {
             browser.until_kept().await;
             browser.until("orders", "document.querySelector('.two-orders img')?.naturalWidth").await;
+        }
+        if path.ends_with("card") {
+            browser.until("drawn", "document.querySelector('.drawing svg')").await;
+        }
+        if file == "card-trim" {
+            browser.click(".views button:nth-of-type(2)").await;
+            browser.run("document.querySelector('#trim').closest('section').scrollIntoView()").await;
+        }
+        if file == "stock" {
+            browser.write("#cards-count", "12").await;
+            browser.run("const s = document.querySelector('#cards-panel'); s.value = [...s.options].find((o) => o.textContent === 'Lamp on the groyne').value").await;
+            browser.click(".row-form .strong").await;
+            browser.until_says(".plan", "Fewer cannot do").await;
         }
         browser.until("fonts", "document.fonts.status === 'loaded'").await;
         desk::sleep(400).await;

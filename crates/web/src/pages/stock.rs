@@ -9,7 +9,7 @@ use rosy_core::cut::{Batch, Piece, Sheet, drawing};
 use rosy_core::ink::{Name, Paper};
 use rosy_core::length::ParseIn;
 use rosy_core::{Length, Panel, Units};
-use rosy_store::{Change, Kept, Scope, Store, StoreError};
+use rosy_store::{Change, Kept, Scope, Store, StoreError, Thing};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -324,16 +324,21 @@ pub async fn count_sheet(
     Ok(see("/stock"))
 }
 
+/// Removes a thing of the stock; undo brings it back.
+async fn remove<T: Thing>(sent: &Sent<Nothing>, store: &Store, id: Uuid) -> Result<(), StoreError> {
+    let bench = sent.visitor.bench.id;
+    let thing = store.one::<T>(bench, id).await?.value;
+    let label = format!("remove {}", thing.name());
+    store.change(bench, Scope::Stock, &label, vec![Change::remove(id, &thing)?]).await
+}
+
 /// `POST /stock/sheets/{id}/remove`.
 pub async fn remove_sheet(
     sent: Sent<Nothing>,
     store: web::Data<Store>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
-    let bench = sent.visitor.bench.id;
-    let sheet = store.one::<Sheet>(bench, *id).await?.value;
-    let label = format!("remove {}", sheet.name);
-    store.change(bench, Scope::Stock, &label, vec![Change::remove(*id, &sheet)?]).await?;
+    remove::<Sheet>(&sent, &store, *id).await?;
     Ok(see("/stock"))
 }
 
@@ -375,10 +380,7 @@ pub async fn remove_format(
     store: web::Data<Store>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
-    let bench = sent.visitor.bench.id;
-    let format = store.one::<Format>(bench, *id).await?.value;
-    let label = format!("remove {}", format.name);
-    store.change(bench, Scope::Stock, &label, vec![Change::remove(*id, &format)?]).await?;
+    remove::<Format>(&sent, &store, *id).await?;
     Ok(see("/stock#sizes"))
 }
 
