@@ -48,7 +48,7 @@ pub fn steps(sheet: &Cell, pieces: &[Piece], units: Units) -> Vec<Step> {
     let mut letters = 0;
     let mut named = |cell: &Cell| match &cell.part {
         Part::Piece(piece) => words(&pieces[*piece].name.to_string(), cell, units),
-        Part::Left if cell.place.width < KEPT || cell.place.height < KEPT => words("waste", cell, units),
+        Part::Left if cell.place.width < KEPT || cell.place.height < KEPT => "waste".into(),
         Part::Left => words("an offcut", cell, units),
         Part::Cut(..) => {
             letters += 1;
@@ -84,7 +84,7 @@ pub fn steps(sheet: &Cell, pieces: &[Piece], units: Units) -> Vec<Step> {
         let edge = along.of("left", "top");
         let cuts = if times == 1 { "cut".to_owned() } else { format!("cut {times} times") };
         let with_each = if each > 1 { format!(", each of {each}") } else { String::new() };
-        let comes = if count == 1 { gives.clone() } else { format!("{count} × {gives}") };
+        let comes = if count == 1 { gives.clone() } else { format!("{count}\u{a0}× {gives}") };
         let left =
             leaves.as_ref().map_or_else(String::new, |leaves| format!(" {} is left.", capital(leaves)));
         let says = format!(
