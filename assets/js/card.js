@@ -72,6 +72,7 @@ Alpine.data("card", () => ({
   changed() {
     // What was just kept is what is shown: there is nothing to ask, and what does not go together yet stays.
     if (same(this.panel, this.look.panel)) return;
+    if (this.look !== EMPTY) this.gave = [];
     this.draft = null;
     this.wrong = {};
     this.line = this.line.then(async () => {

@@ -35,6 +35,25 @@ fn batch(sizes: &[(i64, i64)], of_each: u32) -> SheetAsked {
     SheetAsked { units: Units::Inches, pieces: pieces.collect(), sheets: vec![letter] }
 }
 
+/// The same with A4 beside letter and offcuts of six sizes, two of each.
+fn with_offcuts(asked: SheetAsked) -> SheetAsked {
+    let letter = asked.sheets[0].clone();
+    let a4 = Sheet {
+        width: Length::from_tenths_mm(2_100),
+        height: Length::from_tenths_mm(2_970),
+        ..letter.clone()
+    };
+    let offcut = |n: i64| Sheet {
+        width: eighths(24 + 5 * n),
+        height: eighths(38 + 3 * n),
+        count: Some(2),
+        offcut: true,
+        ..letter.clone()
+    };
+    let sheets = [letter.clone(), a4].into_iter().chain((0..6).map(offcut)).collect();
+    SheetAsked { sheets, ..asked }
+}
+
 fn middle(asked: &SheetAsked) -> (Duration, Plan) {
     let mut times = Vec::new();
     let mut plan = None;
@@ -64,6 +83,11 @@ fn main() {
         ("12 each of five small sizes", batch(&[(9, 13), (11, 17), (14, 14), (10, 21), (16, 24)], 12)),
         ("20 each of base, mat and panel", batch(&[(68, 44), (33, 43), (32, 42)], 20)),
         ("12 each of twelve sizes", batch(&(0..12).map(|n| (5 + n, 9 + 3 * n)).collect::<Vec<_>>(), 12)),
+        (
+            "12 each of five sizes, some from offcuts",
+            with_offcuts(batch(&[(39, 47), (37, 41), (29, 53), (23, 31), (13, 37)], 12)),
+        ),
+        ("10 each of sixty sizes", batch(&(0..60).map(|n| (8 + n % 20, 9 + n % 37)).collect::<Vec<_>>(), 10)),
     ] {
         let (time, plan) = middle(&asked);
         let area: i128 = asked.pieces.iter().map(|p| p.area() * i128::from(p.count)).sum();

@@ -62,6 +62,10 @@ async fn every_control_has_a_name_and_every_word_its_contrast() {
         if page.ends_with("blend") {
             browser.until_kept().await;
         }
+        if page.ends_with("card") {
+            browser.until("drawn", "document.querySelector('.drawing svg')").await;
+        }
+        browser.run("document.querySelectorAll('details').forEach((details) => (details.open = true))").await;
         let wrong = browser.run(UNREADABLE).await;
         assert_eq!(wrong, Value::Array(Vec::new()), "{page}");
     }
@@ -77,6 +81,10 @@ async fn nothing_runs_off_a_tablet_held_upright() {
         if page.ends_with("blend") {
             browser.until_kept().await;
         }
+        if page.ends_with("card") {
+            browser.until("drawn", "document.querySelector('.drawing svg')").await;
+        }
+        browser.run("document.querySelectorAll('details').forEach((details) => (details.open = true))").await;
         let over = browser.run("return document.documentElement.scrollWidth - innerWidth").await;
         assert!(over.as_i64().is_some_and(|over| over <= 0), "{page} is {over} pixels too wide");
         // Hands are inky: what is pressed must be large enough to hit.

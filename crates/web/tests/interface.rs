@@ -38,6 +38,8 @@ async fn a_bench_sees_nothing_of_another() {
     let desk = Desk::new(true).await;
     let (cookie, token, page) = arrive(&desk, "");
     let theirs = panel_on(&page);
+    let (_, _, stock) = desk.send("GET", "/stock", &[("Cookie", &cookie)], "");
+    let sheet = stock.split("/stock/sheets/").nth(1).map(|rest| rest[..36].to_owned()).expect("a sheet");
     let form = format!("token={token}&name=String+menders&units=inches");
     let (status, head, _) = desk.send("POST", "/benches", &[("Cookie", &cookie)], &form);
     assert_eq!(status, 303, "{head}");
@@ -56,9 +58,18 @@ async fn a_bench_sees_nothing_of_another() {
         let (status, ..) = desk.send(method, &format!("/api/panels/{theirs}{path}"), &headers, "");
         assert_eq!(status, 404, "{method} {path}");
     }
-    let (status, ..) =
-        desk.send("POST", &format!("/panels/{theirs}/remove"), &headers, &format!("token={token}"));
-    assert_eq!(status, 404);
+    for path in [
+        format!("/panels/{theirs}/remove"),
+        format!("/stock/sheets/{sheet}"),
+        format!("/stock/sheets/{sheet}/remove"),
+        "/stock/batch/cards".to_owned(),
+    ] {
+        let form = format!("token={token}&count=3&panel={theirs}");
+        let (status, ..) = desk.send("POST", &path, &headers, &form);
+        assert_eq!(status, 404, "{path}");
+    }
+    let (_, _, stock) = desk.send("GET", "/stock", &headers, "");
+    assert!(stock.contains("No sheets are counted yet"));
 }
 
 #[tokio::test(flavor = "multi_thread")]

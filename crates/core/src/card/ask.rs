@@ -86,7 +86,7 @@ pub struct CardSeen {
     pub inked: Option<InkedSeen>,
     /// What is cut for one card.
     pub pieces: Vec<Piece>,
-    /// What windows leave over.
+    /// What straight windows in mats leave over.
     pub spare: Vec<Piece>,
     /// How thick and stiff.
     pub bulk: Bulk,

@@ -8,7 +8,7 @@ use super::edges::{Axis, Edges, Place, Point, size};
 use super::envelope::{Envelope, EnvelopeError, Outline, Posted};
 use super::format::{Base, Fold, Format, FormatError};
 use super::inking::{self, Tape, TapeError, Taped};
-use super::layers::{Layer, LayerError, Placed, Role, Stacked, stack};
+use super::layers::{Layer, LayerError, Placed, Role, Shape, Stacked, stack};
 use super::trim::{self, Refusal, Trim, Trimmed};
 use crate::cut::Piece;
 use crate::ink::{Name, Paper};
@@ -101,7 +101,7 @@ pub struct Made {
     pub taped: Taped,
     /// Everything to cut for one card.
     pub pieces: Vec<Piece>,
-    /// What windows leave over, to be kept.
+    /// What straight windows in mats leave over, to be kept.
     pub spare: Vec<Piece>,
     /// How thick and stiff.
     pub bulk: Bulk,
@@ -295,7 +295,9 @@ pub(super) fn pieces(
             Role::Mat => (layer.name.clone(), own),
         };
         pieces.push(piece(name, size, None, paper));
-        if let Some(window) = &layer.window {
+        // Card to use again: not inked, and with straight sides.
+        if let Some(window) = layer.window.filter(|w| layer.role == Role::Mat && w.shape == Shape::Rectangle)
+        {
             let name = named(format!("Window of {}", layer.name), &layer.name);
             spare.push(piece(name, (window.place.width, window.place.height), None, paper));
         }

@@ -11,7 +11,7 @@ use super::bound::Prices;
 use super::piece::{Piece, Sheet};
 
 /// Most ways looked at before the search gives up (chosen: some tenths of a second).
-const MOST_LOOKS: usize = 4_000_000;
+const MOST_LOOKS: usize = 1_000_000;
 
 /// The pieces that come from one sheet, and its kind.
 pub(super) type Taken = (usize, Counts);
@@ -54,23 +54,38 @@ impl Fewest<'_> {
         let open: Counts = self.pieces.iter().map(|piece| piece.count as u16).collect();
         let offcuts: u32 = self.sheets.iter().zip(stock).filter(|(s, _)| s.offcut).map(|(_, n)| n).sum();
         let all: u32 = self.pieces.iter().map(|piece| piece.count).sum();
-        let (most, most_offcuts) = known.unwrap_or((all, offcuts));
+        let (most, most_offcuts) = known.unwrap_or((all, offcuts.min(all) + 1));
         let (mut failed, mut looks) = (HashSet::new(), 0);
-        for full in least..=most {
-            for offcuts in 0..=offcuts.min(all) {
-                if known.is_some() && full == most && offcuts >= most_offcuts {
+        let mut with = |full: u32, offcuts: u32| {
+            let state = State { open: open.clone(), stock: stock.to_vec(), full, offcuts };
+            let mut taken = Vec::new();
+            self.from(state, &mut taken, &mut failed, &mut looks).map(|found| found.then_some(taken))
+        };
+        let mut found = None;
+        let mut full = least;
+        // Every offcut there is, until some number of full sheets will do …
+        while full < most {
+            match with(full, offcuts.min(all)) {
+                Ok(Some(taken)) => {
+                    found = Some(taken);
                     break;
                 }
-                let state = State { open: open.clone(), stock: stock.to_vec(), full, offcuts };
-                let mut taken = Vec::new();
-                match self.from(state, &mut taken, &mut failed, &mut looks) {
-                    Ok(true) => return (Some(taken), full),
-                    Ok(false) => {}
-                    Err(Enough) => return (None, full),
-                }
+                Ok(None) => full += 1,
+                Err(Enough) => return (None, full),
             }
         }
-        (None, most)
+        // … then no more offcuts than must be.
+        let used =
+            |taken: &[Taken]| taken.iter().filter(|(sheet, _)| self.sheets[*sheet].offcut).count() as u32;
+        let enough = found.as_deref().map_or(most_offcuts, used);
+        for offcuts in 0..enough {
+            match with(full, offcuts) {
+                Ok(Some(fewer)) => return (Some(fewer), full),
+                Ok(None) => {}
+                Err(Enough) => break,
+            }
+        }
+        (found, full)
     }
 
     fn from(

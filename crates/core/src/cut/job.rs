@@ -18,6 +18,8 @@ use crate::length::Length;
 
 /// Tries at filling sheets, with offcuts and without (chosen).
 const TRIES: u64 = 60;
+/// Most pieces placed in all tries together, for batches so large that fewer tries must do (chosen).
+const MOST_PLACED: u64 = 20_000;
 
 /// A batch as the search sees it: pieces of one size and card are one kind, whatever they are called.
 pub(super) struct Job<'a> {
@@ -181,8 +183,10 @@ impl<'a> Job<'a> {
                 }
             }
         }
+        let full = self.sheets.iter().zip(stock).filter(|(sheet, n)| !sheet.offcut && **n > 0).count();
+        let tries = (MOST_PLACED / (u64::from(all) * full.max(1) as u64)).clamp(4, TRIES);
         for offcuts in [true, false] {
-            for attempt in 0..TRIES {
+            for attempt in 0..tries {
                 let wild = if attempt == 0 { 0.0 } else { 0.15 + 0.5 * (attempt % 5) as f64 };
                 let mut seed = ChaCha8Rng::seed_from_u64(attempt);
                 self.attempt(stock, offcuts, wild, &mut seed).map(&mut offer);

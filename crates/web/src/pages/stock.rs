@@ -30,7 +30,9 @@ struct StockPage {
     frame: Frame,
     sheets: Vec<SheetRow>,
     offcuts: Vec<SheetRow>,
-    pieces: Vec<(String, String, u32)>,
+    pieces: Vec<PieceRow>,
+    /// What comes out of windows.
+    spare: Vec<PieceRow>,
     panels: Vec<(String, String)>,
     papers: Vec<String>,
     formats: Vec<(String, String)>,
@@ -42,6 +44,20 @@ struct StockPage {
     written: Written,
     undo: Option<String>,
     redo: Option<String>,
+}
+
+struct PieceRow {
+    name: String,
+    size: String,
+    count: u32,
+}
+
+impl PieceRow {
+    fn of(piece: &Piece, units: Units) -> PieceRow {
+        let card = piece.paper.as_ref().map(|paper| format!(", {paper}")).unwrap_or_default();
+        let size = format!("{}{card}", size(piece.width, piece.height, units));
+        PieceRow { name: piece.name.to_string(), size, count: piece.count }
+    }
 }
 
 struct SheetRow {
@@ -126,7 +142,8 @@ async fn stock_page(
     wrong: Wrong,
 ) -> Result<StockPage, PageProblem> {
     let (bench, units) = (visitor.bench.id, visitor.units());
-    let Stock { sheets, asked, plan, .. } = stock(visitor, store).await?;
+    let Stock { sheets, batch, asked, plan } = stock(visitor, store).await?;
+    let gathered = batch.map(|kept| kept.value).unwrap_or_default();
     let uses = |at: usize| match &plan {
         Some(Ok(plan)) => plan.uses.iter().find(|used| used.sheet == at).map_or(0, |used| used.used),
         _ => 0,
@@ -173,18 +190,8 @@ async fn stock_page(
         frame: Frame::of(visitor),
         sheets: full,
         offcuts,
-        pieces: asked
-            .pieces
-            .iter()
-            .map(|piece| {
-                let card = piece.paper.as_ref().map(|paper| format!(", {paper}")).unwrap_or_default();
-                (
-                    piece.name.to_string(),
-                    format!("{}{card}", size(piece.width, piece.height, units)),
-                    piece.count,
-                )
-            })
-            .collect(),
+        pieces: asked.pieces.iter().map(|piece| PieceRow::of(piece, units)).collect(),
+        spare: gathered.spare.iter().map(|piece| PieceRow::of(piece, units)).collect(),
         panels: panels.iter().map(|kept| (kept.id.to_string(), kept.value.name.to_string())).collect(),
         papers,
         formats: formats.iter().map(|kept| (kept.id.to_string(), kept.value.words(units))).collect(),
@@ -421,12 +428,13 @@ pub async fn add_cards(sent: Sent<Written>, store: web::Data<Store>) -> Result<H
     let card = panel.card.clone().unwrap_or_else(|| Card::usual_for(&panel, units));
     let (made, _) = card.made(&panel, &[], units).map_err(|error| Problem::Refused(error.to_string()))?;
     let label = format!("add {count} of {}", panel.name);
+    let of_panel = |piece: Piece| {
+        let name = format!("{}: {}", panel.name, piece.name.as_str().to_lowercase());
+        Piece { name: name.parse().unwrap_or(piece.name.clone()), count, ..piece }
+    };
     change_batch(&store, bench, &label, |batch| {
-        for piece in made.pieces {
-            let name = format!("{}: {}", panel.name, piece.name.as_str().to_lowercase());
-            let name = name.parse().unwrap_or(piece.name.clone());
-            batch.add(Piece { name, count, ..piece });
-        }
+        made.pieces.into_iter().for_each(|piece| batch.add(of_panel(piece)));
+        made.spare.into_iter().for_each(|piece| batch.add_spare(of_panel(piece)));
     })
     .await?;
     Ok(see("/stock"))
@@ -456,10 +464,14 @@ pub async fn remove_piece(
 ) -> Result<HttpResponse, PageProblem> {
     let mut removed = false;
     change_batch(&store, sent.visitor.bench.id, "take a piece out", |batch| {
-        if *at < batch.pieces.len() {
-            batch.pieces.remove(*at);
-            removed = true;
+        // First what is to be cut, then what comes out of windows, as they stand on the page.
+        let windows = at.checked_sub(batch.pieces.len());
+        removed = match windows {
+            None => batch.pieces.drain(*at..=*at).next(),
+            Some(at) if at < batch.spare.len() => batch.spare.drain(at..=at).next(),
+            Some(_) => None,
         }
+        .is_some();
     })
     .await?;
     if removed { Ok(see("/stock")) } else { Err(Problem::Missing("piece").into()) }
@@ -480,7 +492,8 @@ pub async fn cut(sent: Sent<CutAsked>, store: web::Data<Store>) -> Result<HttpRe
         return Err(Problem::Conflict(says.into()).into());
     }
     let plan = plan.ok_or(Problem::Missing("batch"))?.map_err(|error| Problem::Refused(error.to_string()))?;
-    let left = after(&asked.sheets, &plan);
+    let gathered = batch.as_ref().map(|kept| kept.value.clone()).unwrap_or_default();
+    let left = after(&asked.sheets, &gathered, &plan);
     let mut changes = Vec::new();
     for (kept, left) in sheets.iter().zip(&left) {
         if left.offcut && left.count == Some(0) {
