@@ -134,6 +134,12 @@ Alpine.data("card", () => ({
         this.save(label);
         return;
       } catch (error) {
+        if (error.away && !tried.piece) {
+          // It waits in this browser, and the program says then whether it can be made.
+          this.panel = tried;
+          this.save(label);
+          return;
+        }
         if (error.away) {
           this.status = "not kept yet, trying again…";
           this.statusClass = "waiting";

@@ -205,6 +205,20 @@ fn a_letter_sheet_gives_two_bases_or_four_panels() {
 }
 
 #[test]
+fn what_is_left_over_stays_in_one_piece() {
+    // Six mats, four to a sheet: four and two, not three and three.
+    let pieces = [piece("Mat", 33, 43, 6)];
+    let plan = plan(&pieces, &[letter()]);
+    lawful(&plan, &pieces, &[letter()]);
+    let each: Vec<usize> = plan
+        .sheets
+        .iter()
+        .map(|sheet| sheet.parts.iter().filter(|part| part.piece.is_some()).count())
+        .collect();
+    assert_eq!(each, [4, 2]);
+}
+
+#[test]
 fn grain_runs_along_the_fold() {
     let grain = |axis| Sheet { grain: Some(axis), ..letter() };
     // A base 8 1/2 × 5 1/2 scored at 4 1/4 wants its grain up and down: two of them lie across a long-grain sheet only.

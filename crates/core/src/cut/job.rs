@@ -8,7 +8,7 @@ use rand_core::SeedableRng;
 
 use super::blocks::{Blocks, Counts};
 use super::bound::Prices;
-use super::fewest::Fewest;
+use super::fewest::{Fewest, Taken};
 use super::fill::fill;
 use super::layout::{Cell, Layout};
 use super::piece::{Piece, Sheet};
@@ -124,7 +124,7 @@ impl<'a> Job<'a> {
             });
             known = laid.or(known);
         }
-        let layouts = self.snug(known?, stock, &tables);
+        let layouts = self.snug(self.filled_up(known?, &tables), stock, &tables);
         let at_least = at_least.min(cost(&layouts).0);
         Some(Found { layouts, at_least })
     }
@@ -250,6 +250,41 @@ impl<'a> Job<'a> {
         let place = Place { width: of.width, height: of.height, ..Place::default() };
         let block = tables.of(sheet)?.block(set, of)?;
         Some(Layout { sheet, cell: block.laid(place) })
+    }
+
+    /// The same plan, pieces moved from emptier sheets to fuller ones as long as they find room: what is left over is left
+    /// in one piece.
+    fn filled_up(&self, layouts: Vec<Layout>, tables: &Tables) -> Vec<Layout> {
+        let mut sets: Vec<Taken> =
+            layouts.iter().map(|layout| (layout.sheet, self.set(&layout.cell))).collect();
+        let area = |set: &Counts| -> i128 {
+            set.iter().zip(&self.kinds).map(|(n, kind)| i128::from(*n) * kind.area()).sum()
+        };
+        let room = |(sheet, set): &Taken, kind: usize| {
+            let mut more = set.clone();
+            more[kind] += 1;
+            tables.of(*sheet).is_some_and(|blocks| blocks.holds(&more, &self.sheets[*sheet]))
+        };
+        // Every move makes a fuller sheet fuller still, so it ends.
+        loop {
+            let mut fullest: Vec<usize> = (0..sets.len()).collect();
+            fullest.sort_by_key(|at| (-area(&sets[*at].1), *at));
+            let moves = fullest.iter().enumerate().flat_map(|(place, to)| {
+                let sets = &sets;
+                let emptier = fullest[place + 1..].iter().rev();
+                emptier.flat_map(move |from| (0..sets[*from].1.len()).map(move |kind| (*from, *to, kind)))
+            });
+            let found = moves
+                .into_iter()
+                .find(|(from, to, kind)| sets[*from].1[*kind] > 0 && room(&sets[*to], *kind));
+            let Some((from, to, kind)) = found else { break };
+            sets[from].1[kind] -= 1;
+            sets[to].1[kind] += 1;
+        }
+        sets.retain(|(_, set)| set.iter().any(|n| *n > 0));
+        let laid: Option<Vec<Layout>> =
+            sets.iter().map(|(sheet, set)| self.laid(tables, *sheet, set)).collect();
+        laid.unwrap_or(layouts)
     }
 
     /// The same plan, every sheet swapped for the smallest there is that holds its pieces, and laid for the largest rest.
