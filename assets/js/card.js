@@ -72,7 +72,7 @@ Alpine.data("card", () => ({
   changed() {
     // What was just kept is what is shown: there is nothing to ask, and what does not go together yet stays.
     if (same(this.panel, this.look.panel)) return;
-    if (this.look !== EMPTY) this.gave = [];
+    if (this.look.panel) this.gave = [];
     this.draft = null;
     this.wrong = {};
     this.line = this.line.then(async () => {
@@ -87,8 +87,8 @@ Alpine.data("card", () => ({
 
   asked(panel) {
     const wide = this.$refs.drawing.clientWidth || 480;
-    const inches = Math.max(Number.parseFloat(this.$refs.drawing.dataset.inches) || 5, 4);
-    const dpi = Math.max(40, Math.min(150, (wide / inches) * Math.min(devicePixelRatio, 1.5)));
+    // Most cards and their measures are about six inches wide together.
+    const dpi = Math.max(40, Math.min(150, (wide / 6) * Math.min(devicePixelRatio, 1.5)));
     // A piece of another size: the program carries the blend and the features to it.
     const { piece = {}, ...rest } = panel;
     return ask("POST", "/api/panels/card", { panel: rest, piece, dpi });
@@ -291,10 +291,9 @@ Alpine.data("card", () => ({
     }[field.value];
     this.change(layer.path, `set what shows under ${layer.name}`, (panel) => {
       const changed = panel.card.layers[layer.place];
-      const note = this.look.layers[layer.place];
       changed.reveal = reveal;
       // A size that is given stays only where the reveal is what follows from it.
-      if (field.value === "found") [changed.width, changed.height] = [note.width, note.height].map((side) => `${side} ${unit}`);
+      if (field.value === "found") [changed.width, changed.height] = this.look.layers[layer.place].exact;
       else for (const side of ["width", "height"]) delete changed[side];
     });
   },
@@ -343,9 +342,8 @@ Alpine.data("card", () => ({
   },
   addFeature() {
     this.change("features", "mark a feature", (panel) => {
-      const { width, height } = panel;
       panel.features ??= [];
-      panel.features.push({ name: `Feature ${panel.features.length + 1}`, at: { left: half(width), top: half(height) } });
+      panel.features.push({ name: `Feature ${panel.features.length + 1}`, at: this.look.middle });
     }).then(() => this.startPointing((this.panel.features || []).length - 1));
   },
   forget(place) {
@@ -413,15 +411,5 @@ Alpine.data("card", () => ({
     this.change("card.die_cut", "take the die cut off", (panel) => delete panel.card.die_cut);
   },
 }));
-
-/** About half of a length, on a mark. */
-function half(length) {
-  const [number, of] = length.split(/ (?=in$|mm$)/);
-  const value = number.split(" ").reduce((sum, part) => {
-    const [top, bottom = 1] = part.split("/").map(Number);
-    return sum + top / bottom;
-  }, 0);
-  return of === "in" ? `${Math.round(value * 8)}/16 in` : `${Math.round(value / 2)} mm`;
-}
 
 Alpine.start();

@@ -360,6 +360,14 @@ fn made_again_slim_a_panel_keeps_its_shares_and_says_what_gave() {
     // On the card it came from, nothing gives.
     let same = again::again(&moon, &moon.card.as_ref().unwrap().format, Units::Inches).unwrap();
     assert_eq!((same.panel.blend, same.gave), (moon.blend.clone(), Vec::<String>::new()));
+    // On a card in millimetres, measures become marks of a millimetre rule.
+    let a6 = Format::usual().into_iter().find(|f| f.name.as_str() == "A6, opens sideways").unwrap();
+    let metric = again::again(&moon, &a6, Units::Inches).unwrap();
+    let card = metric.panel.card.clone().unwrap();
+    let (made, _) = card.made(&metric.panel, &[], Units::Inches).unwrap();
+    assert_eq!(made.units, Units::Millimetres);
+    assert_eq!(made.panel.reveal.left, Length::from_tenths_mm(30), "1/8 in is 3.2 mm: 3 mm by halves");
+    assert!(metric.gave.iter().any(|says| says.contains("nearest half millimetre")));
     // A moon too near the edge for the new card is said, and the panel is trimmed evenly.
     let mut low = moon.clone();
     low.features[0].at.left = "3/4 in".parse().unwrap();

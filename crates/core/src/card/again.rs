@@ -55,6 +55,7 @@ pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Again, Card
         carried
     });
     let mut made_for = Card { format: format.clone(), layers: layers.collect(), ..card.clone() };
+    gave.extend(into_marks(&mut made_for, units));
     let finished = finished(&made_for, units)?;
     let piece = (finished.0 + made_for.over * 2, finished.1 + made_for.over * 2);
     let mut carried = panel.clone().resized(piece.0, piece.1);
@@ -98,6 +99,35 @@ pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Again, Card
         gave.push("Features keep their size; only their places are carried, as shares of each side.".into());
     }
     Ok(Again { panel: carried, gave })
+}
+
+/// Takes the measures of a card into the system its format is exact in, to the nearest mark that is easily found: half a
+/// millimetre, or 1/32 in. Says so where any changed.
+fn into_marks(card: &mut Card, units: Units) -> Option<String> {
+    let system = Units::exact_for(units, &[card.format.width, card.format.height])?;
+    let (finest, easy) = match system {
+        Units::Inches => (system.finest(), Length::from_64ths(2)),
+        Units::Millimetres => (system.finest(), Length::from_tenths_mm(5)),
+    };
+    let taken = |length: Length| match length.div_rem(finest).1 {
+        Length::ZERO => length,
+        _ => Length::nearest(length.mm(), easy).max(easy),
+    };
+    let before = card.clone();
+    for layer in &mut card.layers {
+        layer.reveal = layer.reveal.map(taken);
+        if let Some(window) = &mut layer.window {
+            window.frame = window.frame.map(taken);
+        }
+    }
+    card.over = taken(card.over);
+    card.tape.border = card.tape.border.map(taken);
+    card.tape.hold = taken(card.tape.hold);
+    let word = match system {
+        Units::Inches => "1/32 in",
+        Units::Millimetres => "half millimetre",
+    };
+    (*card != before).then(|| format!("What shows is now measured to the nearest {word}."))
 }
 
 /// The finished size of the panel on a card.

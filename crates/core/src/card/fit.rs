@@ -72,6 +72,18 @@ impl Reveal {
         Reveal::from(Edges::from_ends(axis.of(some, none), axis.of(none, some)))
     }
 
+    /// The same with every length that is known changed.
+    #[must_use]
+    pub fn map(self, with: impl Fn(Length) -> Length) -> Reveal {
+        match self {
+            Reveal::Even(all) => Reveal::Even(with(all)),
+            Reveal::Each(Known { left, right, top, bottom }) => {
+                let [left, right, top, bottom] = [left, right, top, bottom].map(|edge| edge.map(&with));
+                Reveal::Each(Known { left, right, top, bottom })
+            }
+        }
+    }
+
     /// What is known at each edge.
     pub fn edges(self) -> Edges<Option<Length>> {
         match self {

@@ -342,24 +342,22 @@ fn named(cell: &mut Cell, open: &mut [Vec<(usize, u32)>]) {
 fn says(plan: &Plan) -> Vec<String> {
     let many = |n: u32, one: &str| if n == 1 { format!("1 {one}") } else { format!("{n} {one}s") };
     let mut says = Vec::new();
-    let offcuts = if plan.offcuts_used > 0 {
-        format!(" and {} from the stock", many(plan.offcuts_used, "offcut"))
-    } else {
-        String::new()
-    };
+    let mut taken = Vec::new();
+    if plan.full_sheets > 0 {
+        taken.push(many(plan.full_sheets, "sheet"));
+    }
+    if plan.offcuts_used > 0 {
+        taken.push(format!("{} from the stock", many(plan.offcuts_used, "offcut")));
+    }
     let bound = if plan.full_sheets == 0 {
         "No full sheet is cut into.".to_owned()
     } else if plan.exact {
         "Fewer cannot do.".to_owned()
     } else {
-        let more = plan.full_sheets - plan.at_least;
-        format!(
-            "At least {} are needed, so this is at most {} more than the fewest.",
-            plan.at_least,
-            many(more, "sheet")
-        )
+        let more = many(plan.full_sheets - plan.at_least, "sheet");
+        format!("At least {} are needed, so this is at most {more} more than the fewest.", plan.at_least)
     };
-    says.push(format!("{}{offcuts}. {bound}", many(plan.full_sheets, "sheet")));
+    says.push(format!("{}. {bound}", taken.join(" and ")));
     says.push(format!(
         "{} % goes to waste, and {} % is left in pieces worth keeping.",
         plan.waste_percent, plan.kept_percent

@@ -47,6 +47,8 @@ struct Look {
     panel: Panel,
     /// The card and its features, lengths as they are read.
     fields: Value,
+    /// The middle of the piece, on a mark.
+    middle: Point,
     picture: String,
     views: Vec<View>,
     base: String,
@@ -70,6 +72,8 @@ struct LayerNote {
     size: String,
     width: String,
     height: String,
+    /// Width and height, as documents hold them.
+    exact: Option<(Length, Length)>,
     shows: String,
     /// What shows at each edge, as documents hold it.
     reveal: Option<Edges<Length>>,
@@ -155,6 +159,10 @@ fn looked(asked: Asked, units: Units) -> Result<Look, String> {
     });
     Ok(Look {
         fields: as_read(fields, "", units),
+        middle: Point {
+            left: panel.width.halved(units.pencil()).0,
+            top: panel.height.halved(units.pencil()).0,
+        },
         layers: layers(&card, &made, units),
         inking: inking(&card, &made, &panel, told),
         trim: trim(&card, &made, &panel, told),
@@ -203,6 +211,7 @@ fn layers(card: &Card, made: &Made, units: Units) -> Vec<LayerNote> {
             size: sizes.join(", then "),
             width: shown(top.map(|top| top.place.width)),
             height: shown(top.map(|top| top.place.height)),
+            exact: top.map(|top| (top.place.width, top.place.height)),
             shows: top.map(|top| top.reveal.words(told)).unwrap_or_default(),
             reveal: top.map(|top| top.reveal),
             window: top.and_then(|top| top.window).map(|window| {
