@@ -242,7 +242,7 @@ Alpine.data("card", () => ({
   // Layers.
   get layers() {
     const all = this.look.panel?.card.layers || [];
-    return all.map((layer, place) => {
+    const rows = all.map((layer, place) => {
       const note = this.look.layers[place];
       const way = this.wayOf(layer);
       return {
@@ -267,6 +267,7 @@ Alpine.data("card", () => ({
         found: { width: note.width, height: note.height, count: "worked out" },
       };
     });
+    return rows.reverse();
   },
   wayOf({ reveal }) {
     if (typeof reveal === "string") return "all";

@@ -429,6 +429,52 @@ proptest! {
     }
 
     #[test]
+    fn whatever_is_asked_the_answer_adds_up_or_says_why_not(
+        base in (proptest::option::of(-1_i64..90), proptest::option::of(-1_i64..90)),
+        layers in proptest::collection::vec((
+            (proptest::option::of(-1_i64..90), proptest::option::of(-1_i64..90)),
+            proptest::collection::vec(proptest::option::of(-1_i64..12), 4..5),
+            proptest::option::of(0_u32..10),
+            proptest::option::of((proptest::option::of(1_i64..60), proptest::option::of(0_i64..20))),
+        ), 0..5),
+        fold in 0_usize..5,
+        over in -1_i64..10,
+        mm in any::<bool>(),
+    ) {
+        let mark = |n: i64| if mm { Length::from_tenths_mm(30 * n) } else { Length::from_64ths(8 * n) };
+        let some = |n: Option<i64>| n.map_or(Value::Null, |n| json!(mark(n)));
+        let layers: Vec<Value> = layers.into_iter().enumerate().map(|(n, ((w, h), reveal, count, window))| {
+            let edges = ["left", "right", "top", "bottom"].into_iter().zip(reveal).map(|(edge, n)| (edge.to_owned(), some(n)));
+            let window = window.map(|(side, frame)| json!({ "width": some(side), "frame": { "left": some(frame) } }));
+            json!({ "name": format!("Layer {n}"), "width": some(w), "height": some(h), "count": count,
+                "reveal": edges.collect::<serde_json::Map<String, Value>>(), "window": window,
+                "role": if n == 1 { "panel" } else { "mat" } })
+        }).collect();
+        let fold = ["flat", "side", "top", "flaps-side", "flaps-top"][fold];
+        let document = json!({
+            "format": { "width": some(base.0), "height": some(base.1), "fold": fold },
+            "layers": layers, "over": mark(over),
+            "units": if mm { "millimetres" } else { "inches" },
+        });
+        match asked(document).answer() {
+            Err(why) => prop_assert!(!why.to_string().is_empty()),
+            Ok(seen) => {
+                let (mut width, mut height) = (seen.width, seen.height);
+                for layer in &seen.layers {
+                    prop_assert_eq!(layer.reveal.left + layer.place.width + layer.reveal.right, width);
+                    prop_assert_eq!(layer.reveal.top + layer.place.height + layer.reveal.bottom, height);
+                    prop_assert!(layer.reveal.named().iter().all(|(_, shows)| *shows >= Length::ZERO), "{:?}", layer);
+                    (width, height) = (layer.place.width, layer.place.height);
+                    prop_assert!(width > Length::ZERO && height > Length::ZERO);
+                    if let Some(window) = &layer.window {
+                        prop_assert_eq!(window.frame.left + window.place.width + window.frame.right, width);
+                    }
+                }
+            }
+        }
+    }
+
+    #[test]
     fn a_trim_is_either_cut_or_refused_and_never_cuts_beside_the_piece(
         piece in (8_i64..96, 8_i64..96), finished in (4_i64..96, 4_i64..96), at in (0_i64..96, 0_i64..96),
     ) {

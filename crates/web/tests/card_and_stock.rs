@@ -292,6 +292,18 @@ fn bars((width, _, dots): &(usize, usize, Vec<u8>)) -> Vec<(usize, usize)> {
     found
 }
 
+/// Where unbroken lines at least so long stand upright: the first column of each.
+fn uprights((width, _, dots): &(usize, usize, Vec<u8>), long: usize) -> Vec<usize> {
+    let (mut run, mut longest) = (vec![0_usize; *width], vec![0_usize; *width]);
+    for row in dots.chunks(*width) {
+        for (at, dot) in row.iter().enumerate() {
+            run[at] = if *dot < 170 { run[at] + 1 } else { 0 };
+            longest[at] = longest[at].max(run[at]);
+        }
+    }
+    (1..*width).filter(|at| longest[*at] >= long && longest[at - 1] < long).collect()
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn printed_pages_are_at_true_scale() {
     const DPI: u32 = 1200;
@@ -315,6 +327,11 @@ async fn printed_pages_are_at_true_scale() {
             assert!(long.iter().any(|l| (l - 50.8).abs() < 0.1), "a bar of 2 in: {long:?}");
             assert!(long.iter().any(|l| (l - 50.0).abs() < 0.1), "a bar of 50 mm: {long:?}");
         }
+        // What is drawn is as true as the bars: the mat of 4 1/8 × 5 3/8 in between its long edges.
+        let mat = pages.last().unwrap();
+        let edges = uprights(mat, (120.0 / 25.4 * f64::from(DPI)) as usize);
+        let across = mm(edges.last().unwrap() - edges.first().unwrap());
+        assert!((across - 104.775).abs() < 0.1, "the mat is {across} mm wide");
     }
 }
 

@@ -9,7 +9,7 @@ use super::envelope::{Envelope, Posted};
 use super::format::{Base, Fold, Format, RELIEF};
 use super::inking::{self, Tape, Taped};
 use super::layers::{Layer, Placed, Role, stack};
-use super::plan::{CardError, outline, pieces, says};
+use super::plan::{CardError, check_limit, check_over, outline, pieces, says};
 use super::trim::{self, Refusal, Trimmed};
 use crate::colour::Colour;
 use crate::cut::Piece;
@@ -136,6 +136,8 @@ impl CardAsked {
         let base = format.base();
         let panel = stacked.layers.iter().find(|placed| placed.role == Role::Panel);
         let over = self.over.unwrap_or_else(|| inking::usual_over(units));
+        check_over(over)?;
+        check_limit(self.post_limit)?;
         let inked = match panel {
             None => None,
             Some(placed) => {

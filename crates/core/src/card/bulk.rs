@@ -94,6 +94,14 @@ pub enum BulkError {
     /// Card there is none of.
     #[error("card of {0}: card is 0.1 to 2 mm thick")]
     Card(Length),
+    /// A die cut of no size, or larger than any card.
+    #[error("{name} is {length} on one side: a die cut is more than nothing and at most 12 in (304.8 mm)")]
+    Size {
+        /// What it shows.
+        name: Name,
+        /// What was given.
+        length: Length,
+    },
     /// Too many tiers, or none.
     #[error("{0} tiers: a stacked die cut has 1 to {MOST_TIERS}")]
     Tiers(u8),
@@ -124,6 +132,10 @@ impl DieCut {
     /// A [`BulkError`] with the remedy.
     pub fn check(&self) -> Result<(), BulkError> {
         check_card(self.thickness)?;
+        let side = |length: &Length| Length::ZERO < *length && *length <= Length::from_inches(12);
+        if let Some(length) = [self.width, self.height].into_iter().find(|length| !side(length)) {
+            return Err(BulkError::Size { name: self.name.clone(), length });
+        }
         if !(1..=MOST_TIERS).contains(&self.tiers) {
             return Err(BulkError::Tiers(self.tiers));
         }

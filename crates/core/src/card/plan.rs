@@ -206,14 +206,8 @@ impl Card {
     pub fn check(&self, panel: &Panel) -> Result<(), CardError> {
         self.format.check()?;
         bulk::check_all(&self.paper, &self.layers, self.die_cut.as_ref())?;
-        if !(Length::ZERO..=Length::from_inches(1)).contains(&self.over) {
-            return Err(CardError::Over(self.over));
-        }
-        if let Some(limit) = self.post_limit
-            && !(Length::from_tenths_mm(10)..=Length::from_inches(2)).contains(&limit)
-        {
-            return Err(CardError::Limit(limit));
-        }
+        check_over(self.over)?;
+        check_limit(self.post_limit)?;
         let panels = self.layers.iter().filter(|layer| layer.role == Role::Panel).count();
         if panels != 1 {
             return Err(CardError::Panels(panels));
@@ -247,6 +241,21 @@ impl Card {
                 None => Err(CardError::Feature(feature + 1)),
             },
         }
+    }
+}
+
+/// Refuses a margin no panel is inked with.
+pub(super) fn check_over(over: Length) -> Result<(), CardError> {
+    let usual = Length::ZERO..=Length::from_inches(1);
+    if usual.contains(&over) { Ok(()) } else { Err(CardError::Over(over)) }
+}
+
+/// Refuses a limit no post has.
+pub(super) fn check_limit(limit: Option<Length>) -> Result<(), CardError> {
+    let thick = Length::from_tenths_mm(10)..=Length::from_inches(2);
+    match limit.filter(|limit| !thick.contains(limit)) {
+        Some(limit) => Err(CardError::Limit(limit)),
+        None => Ok(()),
     }
 }
 
