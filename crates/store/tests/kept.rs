@@ -1,6 +1,7 @@
 //! What is kept stays kept: undo and redo, several tabs, one owner apart from another.
 
 use rosy_core::colour::Colour;
+use rosy_core::cut::{Batch, Piece, Sheet};
 use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
 use rosy_core::{Length, Panel, Units};
 use rosy_store::{Bench, Change, Kept, Saved, Scope, Store, StoreError};
@@ -217,4 +218,51 @@ async fn saving_what_is_kept_already_is_no_change() {
     // Even from a tab that is behind: there is nothing to lose.
     assert_eq!(store.save_panel(bench.id, id, 7, &panel(), "x").await.unwrap(), Saved::Kept(1));
     assert_eq!(store.undoable(bench.id, Scope::Panel(id)).await.unwrap(), (None, None));
+}
+
+#[tokio::test]
+async fn a_batch_cut_is_one_change_and_comes_back_whole() {
+    let (store, bench) = store("stock").await;
+    let (width, height) = (Length::from_inches(8), Length::from_inches(11));
+    let sheet = |name: &str, count| Sheet {
+        name: name.parse().unwrap(),
+        width,
+        height,
+        grain: None,
+        count: Some(count),
+        paper: None,
+        offcut: name != "Letter",
+    };
+    let piece = Piece { name: "Base".parse().unwrap(), width, height, grain: None, count: 3, paper: None };
+    let (full, bit, next) = (Uuid::now_v7(), Uuid::now_v7(), Uuid::now_v7());
+    let batch = Batch { pieces: vec![piece], ..Batch::default() };
+    let set = vec![
+        Change::add(full, &sheet("Letter", 9)).unwrap(),
+        Change::add(bit, &sheet("Bit", 1)).unwrap(),
+        Change::add(next, &batch).unwrap(),
+    ];
+    store.set_out(bench.id, set).await.unwrap();
+    let cut = vec![
+        Change::replace(full, &sheet("Letter", 9), &sheet("Letter", 6)).unwrap(),
+        Change::remove(bit, &sheet("Bit", 1)).unwrap(),
+        Change::add(Uuid::now_v7(), &sheet("New bit", 2)).unwrap(),
+        Change::replace(next, &batch, &Batch::default()).unwrap(),
+    ];
+    store.change(bench.id, Scope::Stock, "cut the batch", cut).await.unwrap();
+    let names = async || {
+        let mut names: Vec<(String, Option<u32>)> = Vec::new();
+        for kept in store.all::<Sheet>(bench.id).await.unwrap() {
+            names.push((kept.value.name.to_string(), kept.value.count));
+        }
+        names.sort();
+        names
+    };
+    assert_eq!(names().await, [("Letter".to_owned(), Some(6)), ("New bit".to_owned(), Some(2))]);
+    assert_eq!(store.undo(bench.id, Scope::Stock).await.unwrap().as_deref(), Some("cut the batch"));
+    assert_eq!(names().await, [("Bit".to_owned(), Some(1)), ("Letter".to_owned(), Some(9))]);
+    assert_eq!(store.one::<Batch>(bench.id, next).await.unwrap().value, batch);
+    // The drawer's line and the stock's do not mix.
+    assert_eq!(store.undo(bench.id, Scope::Drawer).await.unwrap(), None);
+    store.redo(bench.id, Scope::Stock).await.unwrap();
+    assert_eq!(store.one::<Batch>(bench.id, next).await.unwrap().value, Batch::default());
 }

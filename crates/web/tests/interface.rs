@@ -3,7 +3,7 @@
 mod desk;
 
 use desk::Desk;
-use serde_json::Value;
+use serde_json::{Value, json};
 
 /// What a browser would hold after opening a page: its cookie and the page's token.
 fn arrive(desk: &Desk, cookie: &str) -> (String, String, String) {
@@ -87,6 +87,8 @@ async fn changes_without_the_pages_token_are_refused() {
         ),
         ("POST", "/api/inks".to_owned(), "name,colour\nKelp,#445544\n"),
         ("POST", format!("/api/panels/{panel}/undo"), ""),
+        ("POST", "/stock/sheets".to_owned(), "token=x&name=Mist&width=8.5&height=11&count=4"),
+        ("POST", "/stock/batch/cut".to_owned(), "token=x&seen=0"),
     ] {
         let (status, _, said) = desk.send(method, &path, &[("Cookie", &cookie)], body);
         assert_eq!(status, 403, "{method} {path}: {said}");
@@ -303,6 +305,55 @@ async fn names_are_text_wherever_they_stand() {
         assert_eq!(status, 200, "{path}");
         assert!(!page.contains("<script>alert") && page.contains("alert(1)"), "{path}");
     }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_card_is_answered_carried_and_refused_over_the_web() {
+    let desk = Desk::new(true).await;
+    let (cookie, token, page) = arrive(&desk, "");
+    let headers = [("Cookie", cookie.as_str()), ("X-Rosy-Token", token.as_str())];
+    let (_, _, state) = desk.send("GET", &format!("/api/panels/{}", panel_on(&page)), &headers, "");
+    let panel = serde_json::from_str::<Value>(&state).unwrap()["panel"].clone();
+    let ask = |path: &str, asked: Value| {
+        let (status, _, said) = desk.send("POST", path, &headers, &asked.to_string());
+        (status, serde_json::from_str::<Value>(&said).unwrap_or_else(|_| panic!("{said}")))
+    };
+    let (status, look) = ask("/api/panels/card", json!({ "panel": panel, "dpi": 40 }));
+    assert_eq!(status, 200);
+    let views: Vec<&str> =
+        look["views"].as_array().unwrap().iter().filter_map(|v| v["name"].as_str()).collect();
+    assert_eq!(views[..3], ["The card, closed", "The piece to ink", "The base, flat"]);
+    assert!(look["picture"].as_str().unwrap().starts_with("data:image/png"));
+
+    // A piece of another size takes its blend along.
+    let wide = ask("/api/panels/card", json!({ "panel": panel, "piece": { "width": "6 in" }, "dpi": 40 })).1;
+    assert_eq!(wide["panel"]["width"], "6 in");
+    assert_eq!(
+        wide["panel"]["blend"]["fields"].as_array().map(Vec::len),
+        panel["blend"]["fields"].as_array().map(Vec::len)
+    );
+
+    // Another card, and one that no card has.
+    let slim = json!({ "name": "Slim", "width": "4 in", "height": "9 in", "fold": "side" });
+    let (status, carried) = ask("/api/panels/card/again", json!({ "panel": panel, "format": slim }));
+    assert_eq!((status, &carried["panel"]["card"]["format"]["height"]), (200, &json!("9 in")));
+    let huge = json!({ "name": "Huge", "width": "40 in", "height": "9 in" });
+    let (status, said) = ask("/api/panels/card/again", json!({ "panel": panel, "format": huge }));
+    assert!(status == 422 && said["detail"].as_str().unwrap().contains("give 1 in"), "{said}");
+    let mut off = look["panel"].clone();
+    off["features"] = json!([{ "name": "Moon", "at": { "left": "11 in", "top": "1 in" } }]);
+    let (status, said) = ask("/api/panels/card", json!({ "panel": off, "dpi": 40 }));
+    assert!(
+        status == 422 && said["detail"].as_str().unwrap().contains("Moon lies beside the panel"),
+        "{said}"
+    );
+    let mut two = look["panel"].clone();
+    two["card"]["trim"] = json!({ "feature": { "feature": 3 } });
+    let (status, said) = ask("/api/panels/card", json!({ "panel": two, "dpi": 40 }));
+    assert!(
+        status == 422 && said["detail"].as_str().unwrap().contains("feature 4 is not on the panel"),
+        "{said}"
+    );
 }
 
 #[tokio::test(flavor = "multi_thread")]

@@ -3,11 +3,11 @@
 //! Reveals are kept and sizes follow; the blend, its fields and the panel's features keep their share of each side.
 //! What cannot be kept is said, with what was done in its place.
 
-use super::edges::{Axis, size};
+use super::edges::{Place, Point, size};
 use super::fit::Reveal;
 use super::format::Format;
 use super::layers::{Layer, Role};
-use super::plan::{Card, CardError};
+use super::plan::{Card, CardError, Made};
 use super::trim::Trim;
 use crate::blend::Reading;
 use crate::length::{Length, Units};
@@ -31,74 +31,77 @@ pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Again, Card
     let card = panel.card.clone().unwrap_or_else(|| Card::usual_for(panel, units));
     let (before, _) = card.made(panel, &[], units)?;
     let mut gave = Vec::new();
-    let layers = card.layers.iter().enumerate().map(|(at, layer)| {
-        let placed = before.stacked.layers.iter().find(|placed| placed.of == at);
-        let mut carried = Layer { width: None, height: None, ..layer.clone() };
-        if layer.width.is_some() || layer.height.is_some() {
-            if let Some(placed) = placed {
-                carried.reveal = Reveal::from(placed.reveal);
-            }
-            gave.push(format!(
-                "{} had a size of its own: it keeps what shows around it instead.",
-                layer.name
-            ));
-        }
-        if let Some(window) = &mut carried.window
-            && let Some(opening) = before.stacked.layers.iter().filter(|l| l.of == at).find_map(|l| l.window)
-        {
-            (window.width, window.height, window.frame) = (None, None, Reveal::from(opening.frame));
-        }
-        // What was worked out stays what it was found to be.
-        carried.count = layer
-            .count
-            .or_else(|| Some(before.stacked.layers.iter().filter(|placed| placed.of == at).count() as u32));
-        carried
-    });
-    let mut made_for = Card { format: format.clone(), layers: layers.collect(), ..card.clone() };
-    gave.extend(into_marks(&mut made_for, units));
-    let finished = finished(&made_for, units)?;
-    let piece = (finished.0 + made_for.over * 2, finished.1 + made_for.over * 2);
-    let mut carried = panel.clone().resized(piece.0, piece.1);
-    carried.done = 0;
+    let layers = card.layers.iter().enumerate();
+    let layers = layers.map(|(at, layer)| carried_layer(layer, at, &before, &mut gave)).collect();
+    let mut card = Card { format: format.clone(), layers, ..card.clone() };
+    gave.extend(into_marks(&mut card, units));
+    let finished = finished(&card, units)?;
+    gave.extend(fit_tape(&mut card, finished, units));
+    gave.extend(large_die_cut(&card));
 
-    let was = before.panel.place;
-    if let Trim::Feature { feature, at: Some(at) } = made_for.trim {
-        let step = units.finest();
-        let left = at.left.scaled(finished.0, was.width, step);
-        let top = at.top.scaled(finished.1, was.height, step);
-        made_for.trim = Trim::Feature { feature, at: Some(super::edges::Point { left, top }) };
-    }
-    let tape = made_for.tape.border;
-    if made_for
-        .tape
-        .check(super::edges::Place { width: finished.0, height: finished.1, ..Default::default() })
-        .is_err()
-    {
-        made_for.tape.border = Default::default();
-        gave.push(format!(
-            "The masked border of {} leaves nothing on it: it is left off.",
-            tape.words(units)
-        ));
-    }
-    if let Some(cut) = &mut made_for.die_cut
-        && (cut.width > format.width || cut.height > format.height)
-    {
-        gave.push(format!("{} is larger than the card: choose a smaller one.", cut.name));
-    }
-    carried.card = Some(made_for.clone());
-    let (after, _) = made_for.made(&carried, &[], units)?;
+    let piece = (finished.0 + card.over * 2, finished.1 + card.over * 2);
+    let mut carried = Panel { done: 0, ..panel.clone().resized(piece.0, piece.1) };
+    card.trim = carried_trim(card.trim, before.panel.place, finished, units);
+    carried.card = Some(card.clone());
+    let (after, _) = card.made(&carried, &[], units)?;
     if let Err(refusal) = &after.trimmed {
         gave.push(format!("{} It is trimmed evenly instead.", refusal.says));
-        made_for.trim = Trim::Even;
-        carried.card = Some(made_for);
+        carried.card = Some(Card { trim: Trim::Even, ..card });
     }
     gave.extend(blend_gave(panel, &carried, units));
-    let (width, height) = (was.width.max(Length::from_64ths(1)), was.height.max(Length::from_64ths(1)));
-    let (across, down) = (finished.0.ratio(width), finished.1.ratio(height));
-    if panel.features.iter().any(|feature| feature.across.is_some()) && (across / down - 1.0).abs() > 0.05 {
-        gave.push("Features keep their size; only their places are carried, as shares of each side.".into());
-    }
+    gave.extend(stretched_features(panel, &carried));
     Ok(Again { panel: carried, gave })
+}
+
+/// A layer by what shows around it: sizes follow the new card. What was worked out stays what it was found to be.
+fn carried_layer(layer: &Layer, at: usize, before: &Made, gave: &mut Vec<String>) -> Layer {
+    let placed = || before.stacked.layers.iter().filter(|placed| placed.of == at);
+    let mut carried = Layer { width: None, height: None, ..layer.clone() };
+    if layer.width.is_some() || layer.height.is_some() {
+        carried.reveal = placed().next().map_or(layer.reveal, |placed| Reveal::from(placed.reveal));
+        gave.push(format!("{} had a size of its own: it keeps what shows around it instead.", layer.name));
+    }
+    if let Some(window) = &mut carried.window
+        && let Some(opening) = placed().find_map(|placed| placed.window)
+    {
+        (window.width, window.height, window.frame) = (None, None, Reveal::from(opening.frame));
+    }
+    carried.count = layer.count.or_else(|| Some(placed().count() as u32));
+    carried
+}
+
+/// A feature's own place on the finished panel, as the same share of both sides.
+fn carried_trim(trim: Trim, was: Place, finished: (Length, Length), units: Units) -> Trim {
+    match trim {
+        Trim::Feature { feature, at: Some(at) } => {
+            let left = at.left.scaled(finished.0, was.width, units.finest());
+            let top = at.top.scaled(finished.1, was.height, units.finest());
+            Trim::Feature { feature, at: Some(Point { left, top }) }
+        }
+        other => other,
+    }
+}
+
+/// Leaves a masked border off where it would cover the whole panel.
+fn fit_tape(card: &mut Card, finished: (Length, Length), units: Units) -> Option<String> {
+    let place = Place { width: finished.0, height: finished.1, ..Place::default() };
+    card.tape.check(place).err()?;
+    let border = std::mem::take(&mut card.tape.border);
+    Some(format!("The masked border of {} leaves nothing on it: it is left off.", border.words(units)))
+}
+
+fn large_die_cut(card: &Card) -> Option<String> {
+    let cut = card.die_cut.as_ref()?;
+    let large = cut.width > card.format.width || cut.height > card.format.height;
+    large.then(|| format!("{} is larger than the card: choose a smaller one.", cut.name))
+}
+
+/// Features of a size of their own, where the panel has grown more one way than the other.
+fn stretched_features(before: &Panel, after: &Panel) -> Option<String> {
+    let (across, down) = (after.width.ratio(before.width), after.height.ratio(before.height));
+    let stretched = (across / down - 1.0).abs() > 0.05;
+    (stretched && before.features.iter().any(|feature| feature.across.is_some()))
+        .then(|| "Features keep their size; only their places are carried, as shares of each side.".into())
 }
 
 /// Takes the measures of a card into the system its format is exact in, to the nearest mark that is easily found: half a
@@ -149,25 +152,19 @@ fn blend_gave(before: &Panel, after: &Panel, units: Units) -> Vec<String> {
     gave.push(if ratio > 1.0 {
         format!(
             "The blend runs {} in place of {}: each ink covers {ratio:.1} times as far.",
-            is.shown(units),
-            was.shown(units)
+            is.said(units),
+            was.said(units)
         )
     } else {
         format!(
             "The blend has {} in place of {}: every join is {:.0} % shorter.",
-            is.shown(units),
-            was.shown(units),
+            is.said(units),
+            was.said(units),
             100.0 * (1.0 - ratio)
         )
     });
-    let along = |panel: &Panel| {
-        let lies = panel.width > panel.height;
-        panel.span() == Axis::Down.of(panel.width, panel.height) && lies
-            || panel.span() == Axis::Across.of(panel.width, panel.height)
-                && !lies
-                && panel.width != panel.height
-    };
-    if along(after) && !along(before) {
+    let short = |panel: &Panel| panel.width != panel.height && panel.span() == panel.width.min(panel.height);
+    if short(after) && !short(before) {
         gave.push(format!(
             "It now runs across the short side of {}: turn it on the Inks page to give it the long one.",
             size(after.width, after.height, units)

@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::bulk::{self, Build, Bulk, DieCut};
-use super::edges::{Edges, Place, Point};
+use super::edges::{Edges, Point};
 use super::envelope::{Envelope, Posted};
 use super::format::{Base, Fold, Format, RELIEF};
 use super::inking::{self, Tape, Taped};
@@ -229,13 +229,11 @@ impl TrimAsked {
                 return Err(CardError::Trim { what, length: side });
             }
         }
-        let place = Place { width: piece.width, height: piece.height, ..Place::default() };
         for (point, within, what) in
             [(self.feature, piece, "feature's place"), (self.at, finished, "place wanted for the feature")]
         {
-            for (at, side) in point.map_or([(Length::ZERO, place.width); 2], |at| {
-                [(at.left, within.width), (at.top, within.height)]
-            }) {
+            let Some(point) = point else { continue };
+            for (at, side) in [(point.left, within.width), (point.top, within.height)] {
                 if !(Length::ZERO..=side).contains(&at) {
                     return Err(CardError::Trim { what, length: at });
                 }

@@ -242,3 +242,84 @@ fn label(art: &mut Vec<Art>, Box4(left, top, width, height): Box4, text: &str, l
 pub const fn words() -> &'static str {
     WORDS
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use rosy_core::{Length, Units};
+
+    fn corners(art: &Art) -> Vec<(f64, f64)> {
+        let boxed = |Box4(x, y, w, h): Box4| vec![(x, y), (x + w, y + h)];
+        match art {
+            Art::Area { outlines, .. } => outlines
+                .iter()
+                .flat_map(|outline| match *outline {
+                    Outline::Box(at) | Outline::Oval(at) => boxed(at),
+                })
+                .collect(),
+            Art::Line { from, to, .. } => vec![*from, *to],
+            Art::Text { at, high, turned, text } => {
+                let wide = figure_wide(text, *high);
+                let (w, h) = if *turned { (*high, wide) } else { (wide, *high) };
+                boxed(Box4(at.0 - w / 2.0, at.1 - h / 2.0, w, h))
+            }
+            Art::Picture { whole, .. } => boxed(*whole),
+        }
+    }
+
+    #[test]
+    fn nothing_that_is_drawn_reaches_beyond_what_is_shown() {
+        let inch = Length::from_inches;
+        let eighth = Length::from_64ths(8);
+        let mut drawing = Drawing::new("Panel", inch(4), inch(5));
+        for edge in [Edge::Left, Edge::Right, Edge::Top, Edge::Bottom] {
+            let long = edge.axis().of(inch(4), inch(5));
+            drawing.measures(edge, 0, &[Length::ZERO, eighth, long - eighth, long], Units::Inches);
+        }
+        drawing.overall(1, 1, Units::Inches);
+        for look in [Look::Screen, Look::Print] {
+            let Ready { art, extent: Box4(left, top, width, height), .. } = ready(&drawing, 4.0, look);
+            for (x, y) in art.iter().flat_map(corners) {
+                let inside = (left - 0.01..=left + width + 0.01).contains(&x)
+                    && (top - 0.01..=top + height + 0.01).contains(&y);
+                assert!(inside, "({x}, {y}) is beyond {left}, {top}, {width} × {height}");
+            }
+        }
+    }
+
+    #[test]
+    fn figures_of_short_measures_do_not_lie_on_one_another() {
+        let eighth = Length::from_64ths(4);
+        let (wide, high) = (Length::from_inches(4), Length::from_inches(5));
+        let mut drawing = Drawing::new("Panel", wide, high);
+        for edge in [Edge::Left, Edge::Bottom] {
+            let long = edge.axis().of(wide, high);
+            drawing.measures(edge, 0, &[Length::ZERO, eighth, long - eighth, long], Units::Inches);
+        }
+        let texts: Vec<Vec<(f64, f64)>> = ready(&drawing, 4.0, Look::Screen)
+            .art
+            .iter()
+            .filter(|art| matches!(art, Art::Text { .. }))
+            .map(corners)
+            .collect();
+        assert_eq!(texts.len(), 6);
+        for (n, one) in texts.iter().enumerate() {
+            for other in &texts[n + 1..] {
+                let apart = one[1].0 <= other[0].0
+                    || other[1].0 <= one[0].0
+                    || one[1].1 <= other[0].1
+                    || other[1].1 <= one[0].1;
+                assert!(apart, "{one:?} lies on {other:?}");
+            }
+        }
+    }
+
+    #[test]
+    fn a_label_without_room_is_left_out() {
+        let mut art = Vec::new();
+        label(&mut art, Box4(0.0, 0.0, 40.0, 40.0), "Mat\n4 × 5 in", 3.0);
+        assert_eq!(art.len(), 2);
+        label(&mut art, Box4(0.0, 0.0, 3.0, 2.0), "Mat\n4 × 5 in", 3.0);
+        assert_eq!(art.len(), 2);
+    }
+}
