@@ -11,7 +11,7 @@ use super::bound::Prices;
 use super::piece::{Piece, Sheet};
 
 /// Most ways looked at before the search gives up (chosen: some tenths of a second).
-const MOST_LOOKS: usize = 1_000_000;
+const MOST_LOOKS: usize = 400_000;
 
 /// The pieces that come from one sheet, and its kind.
 pub(super) type Taken = (usize, Counts);
