@@ -343,7 +343,11 @@ pub trait ParseIn {
 impl ParseIn for str {
     fn parse_in(&self, units: Units) -> Result<Length, LengthError> {
         let (length, mark) = exactly(self, units)?;
-        on_marks(length, BOTH_MARKS, mark, self)
+        if length.div_rem(BOTH_MARKS).1 == Length::ZERO {
+            Ok(length)
+        } else {
+            Err(between(self, length, mark))
+        }
     }
 }
 
@@ -380,28 +384,22 @@ fn exactly(text: &str, units: Units) -> Result<(Length, Length), LengthError> {
     if units_over % denominator == 0 {
         return Ok((Length((units_over / denominator) as i64), mark));
     }
-    let marks = units_over.div_euclid(denominator * i128::from(mark.0)) as i64;
-    let at = |n: i64| Length(n * mark.0).to_string();
-    Err(LengthError::BetweenMarks { text: text.into(), below: at(marks), above: at(marks + 1) })
+    Err(between(text, Length(units_over.div_euclid(denominator) as i64), mark))
 }
 
 impl FromStr for Length {
     type Err = LengthError;
     /// Reads an exact text: any sum of marks of both systems; a bare number is inches.
     fn from_str(text: &str) -> Result<Length, LengthError> {
-        let (length, mark) = exactly(text, Units::Inches)?;
-        on_marks(length, BOTH_MARKS, mark, text)
+        text.parse_in(Units::Inches)
     }
 }
 
-/// The length, if it is a whole number of `step`s; otherwise the marks of its system beside it.
-fn on_marks(length: Length, step: Length, mark: Length, text: &str) -> Result<Length, LengthError> {
-    if length.div_rem(step).1 == Length::ZERO {
-        return Ok(length);
-    }
-    let (marks, _) = length.div_rem(mark);
+/// The refusal of a text, with the marks on both sides of it.
+fn between(text: &str, below: Length, mark: Length) -> LengthError {
+    let marks = below.div_rem(mark).0;
     let at = |n: i64| (mark * n).to_string();
-    Err(LengthError::BetweenMarks { text: text.trim().into(), below: at(marks), above: at(marks + 1) })
+    LengthError::BetweenMarks { text: text.trim().into(), below: at(marks), above: at(marks + 1) }
 }
 
 /// Thickness of card, foam and cards made of them, in documents: read to any whole unit, as `0.22 mm` or `0.012 in`.

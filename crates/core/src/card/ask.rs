@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::bulk::{self, Build, Bulk, DieCut};
 use super::edges::{Edges, Point};
 use super::envelope::{Envelope, Posted};
-use super::format::{Base, Fold, Format, RELIEF};
+use super::format::{Base, Fold, Format};
 use super::inking::{self, Tape, Taped};
 use super::layers::{Layer, Placed, Role, stack};
 use super::plan::{CardError, check_limit, check_over, outline, pieces, says};
@@ -63,12 +63,8 @@ pub struct FormatAsked {
     #[serde(default)]
     pub fold: Fold,
     /// Trimmed from the inner edge of each flap, where flaps meet.
-    #[serde(default = "relief")]
+    #[serde(default = "super::format::relief")]
     pub relief: Length,
-}
-
-fn relief() -> Length {
-    RELIEF
 }
 
 /// Every measure of a card.

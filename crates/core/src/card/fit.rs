@@ -63,15 +63,6 @@ impl JsonSchema for Reveal {
 }
 
 impl Reveal {
-    /// Nothing shows.
-    pub const NONE: Reveal = Reveal::Even(Length::ZERO);
-
-    /// On two edges only: those at the ends of one axis.
-    pub fn two_sides(axis: Axis, reveal: Length) -> Reveal {
-        let (some, none) = ((reveal, reveal), (Length::ZERO, Length::ZERO));
-        Reveal::from(Edges::from_ends(axis.of(some, none), axis.of(none, some)))
-    }
-
     /// The same with every length that is known changed.
     #[must_use]
     pub fn map(self, with: impl Fn(Length) -> Length) -> Reveal {

@@ -95,7 +95,8 @@ pub struct Format {
     pub relief: Length,
 }
 
-fn relief() -> Length {
+/// The usual relief, where a document leaves it out.
+pub(super) fn relief() -> Length {
     RELIEF
 }
 

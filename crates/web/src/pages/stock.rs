@@ -294,6 +294,12 @@ async fn again(
     refused(&stock_page(visitor, store, written, wrong).await?)
 }
 
+/// Adds a thing to the stock.
+async fn add<T: Thing>(visitor: &Visitor, store: &Store, thing: &T) -> Result<(), StoreError> {
+    let label = format!("add {}", thing.name());
+    store.change(visitor.bench.id, Scope::Stock, &label, vec![Change::add(Uuid::now_v7(), thing)?]).await
+}
+
 /// `POST /stock/sheets`.
 pub async fn add_sheet(sent: Sent<Written>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
     let (visitor, written) = (sent.visitor, Written { form: "sheet".into(), ..sent.form });
@@ -306,8 +312,7 @@ pub async fn add_sheet(sent: Sent<Written>, store: web::Data<Store>) -> Result<H
     };
     let offcut = written.offcut == "on";
     let sheet = Sheet { name, width, height, grain, count: Some(count), paper, offcut };
-    let label = format!("add {}", sheet.name);
-    store.change(visitor.bench.id, Scope::Stock, &label, vec![Change::add(Uuid::now_v7(), &sheet)?]).await?;
+    add(&visitor, &store, &sheet).await?;
     Ok(see("/stock"))
 }
 
@@ -376,8 +381,7 @@ pub async fn add_format(sent: Sent<Written>, store: web::Data<Store>) -> Result<
         let wrong = read.wrong;
         return again(&visitor, &store, written, wrong).await;
     };
-    let label = format!("add {}", format.name);
-    store.change(visitor.bench.id, Scope::Stock, &label, vec![Change::add(Uuid::now_v7(), &format)?]).await?;
+    add(&visitor, &store, &format).await?;
     Ok(see("/stock#sizes"))
 }
 
