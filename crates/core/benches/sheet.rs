@@ -32,7 +32,7 @@ fn batch(sizes: &[(i64, i64)], of_each: u32) -> SheetAsked {
         paper: None,
         offcut: false,
     };
-    SheetAsked { units: Units::Inches, pieces: pieces.collect(), sheets: vec![letter] }
+    SheetAsked { units: Units::Inches, pieces: pieces.collect(), sheets: vec![letter], keep: None }
 }
 
 /// The same with A4 beside letter and offcuts of six sizes, two of each.

@@ -235,8 +235,9 @@ impl Junction {
     /// # Errors
     /// An [`AskError`] naming the ink by its place.
     pub fn answer(&self) -> Result<JunctionSeen, AskError> {
+        let [one, other] = self.inks.as_slice() else { return Err(AskError::NotTwo(self.inks.len())) };
         let card = card(self.paper, self.illuminant)?;
-        match given(&self.inks, &card, self.illuminant)?.as_slice() {
+        match given(&[*one, *other], &card, self.illuminant)?.as_slice() {
             [one, other] => Ok(junction_seen(one, other, &card, self.illuminant)),
             inks => Err(AskError::NotTwo(inks.len())),
         }
@@ -317,9 +318,8 @@ impl PanelAsked {
     /// Reads it and writes its run sheet.
     ///
     /// # Errors
-    /// An [`AskError`] where the panel cannot be.
+    /// None: the panel was checked as it was read.
     pub fn answer(&self) -> Result<PanelSeen, AskError> {
-        self.panel.check()?;
         Ok(PanelSeen {
             reading: Reading::of(&self.panel.materials()),
             run_sheet: RunSheet::of(&self.panel, self.units),

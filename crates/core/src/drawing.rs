@@ -47,6 +47,8 @@ pub enum Mark {
     },
     /// What falls away.
     Waste(Place),
+    /// Something that is laid on top at last: where, and what it is called.
+    Placed(Place, String),
     /// A line.
     Line(Line, Point, Point),
     /// A feature: its centre, and how wide it is.
@@ -118,16 +120,12 @@ impl Drawing {
     /// Adds a measure, unless nothing is measured.
     pub fn measure(&mut self, edge: Edge, row: usize, from: Length, to: Length, units: Units) {
         if from < to {
-            let long = to - from;
-            let says = match Units::exact_for(units, &[long]) {
-                Some(exact) if exact != units => long.said(units),
-                _ => long.shown(units).number(),
-            };
+            let says = (to - from).shown(units).to_string();
             self.marks.push(Mark::Measure { edge, row, from, to, says });
         }
     }
 
-    /// Adds the measures of the whole, below and on the left, with their unit: it is that of every bare figure.
+    /// Adds the measures of the whole, below and on the left.
     pub fn overall(&mut self, below: usize, left: usize, units: Units) {
         let measure =
             |edge, row, to: Length| Mark::Measure { edge, row, from: Length::ZERO, to, says: to.said(units) };

@@ -65,6 +65,14 @@ impl Units {
         }
     }
 
+    /// What thicknesses are told in: a thousandth of an inch or a hundredth of a millimetre.
+    const fn thinnest(self) -> Length {
+        match self {
+            Units::Inches => Length(PER_INCH / 1000),
+            Units::Millimetres => Length::from_hundredths_mm(1),
+        }
+    }
+
     /// The system in which all of some lengths are whole numbers of marks, the maker's own before the other.
     pub fn exact_for(own: Units, lengths: &[Length]) -> Option<Units> {
         let exact = |units: &Units| lengths.iter().all(|length| length.0 % units.finest().0 == 0);
@@ -201,14 +209,29 @@ impl Length {
         }
     }
 
-    /// As the thickness of card is read: millimetres to a hundredth, or thousandths of an inch.
+    /// As the thickness of card is read: thousandths of an inch, or millimetres to a hundredth; where it is not exact
+    /// in the maker's system, with the other beside it.
     pub fn as_thickness(self, units: Units) -> String {
-        let (step, parts, unit) = match units {
-            Units::Inches => (PER_INCH / 1000, 1000, "in"),
-            Units::Millimetres => (PER_TENTH_MM / 10, 100, "mm"),
+        let own = self.in_thousandths(units);
+        if self.0 % units.thinnest().0 == 0 || self.0 % units.other().thinnest().0 != 0 {
+            return own;
+        }
+        format!("{own} ({})", self.in_thousandths(units.other()))
+    }
+
+    /// As a thickness stands in a field: exact, with its unit.
+    pub fn in_thickness_field(self, units: Units) -> String {
+        let exact = [units, units.other()].into_iter().find(|units| self.0 % units.thinnest().0 == 0);
+        exact.map_or_else(|| self.to_string(), |units| self.in_thousandths(units))
+    }
+
+    fn in_thousandths(self, units: Units) -> String {
+        let (parts, digits, unit) = match units {
+            Units::Inches => (1000, 3, "in"),
+            Units::Millimetres => (100, 2, "mm"),
         };
+        let step = units.thinnest().0;
         let steps = (2 * self.0 + step).div_euclid(2 * step);
-        let digits = if parts == 1000 { 3 } else { 2 };
         let decimals = format!("{:0digits$}", steps % parts);
         match decimals.trim_end_matches('0') {
             "" => format!("{} {unit}", steps / parts),
@@ -216,13 +239,15 @@ impl Length {
         }
     }
 
-    /// In words, with its unit: as the maker reads lengths where it is on that scale, else on the other; where it is on
-    /// neither, about what it is.
+    /// In words, with its unit, as the maker reads lengths; where it is not on that scale, about what it is.
     pub fn said(self, units: Units) -> String {
-        match Units::exact_for(units, &[self]) {
-            Some(exact) => self.shown(exact).to_string(),
-            None => format!("about {}", self.shown(units)),
-        }
+        let about = if self.is_exact_in(units) { "" } else { "about " };
+        format!("{about}{}", self.shown(units))
+    }
+
+    /// Whether it is a whole number of a system's finest marks.
+    pub const fn is_exact_in(self, units: Units) -> bool {
+        self.0 % units.finest().0 == 0
     }
 
     /// As it stands in a field, where a bare number is of the maker's system: reading it back gives the same length.
@@ -412,7 +437,15 @@ pub mod thickness {
     /// # Errors
     /// A [`LengthError`] with the remedy.
     pub fn read(text: &str) -> Result<Length, LengthError> {
-        exactly(text, Units::Inches).map(|(length, _)| length)
+        read_in(text, Units::Inches)
+    }
+
+    /// Reads it in the units meant where none is written.
+    ///
+    /// # Errors
+    /// A [`LengthError`] with the remedy.
+    pub fn read_in(text: &str, units: Units) -> Result<Length, LengthError> {
+        exactly(text, units).map(|(length, _)| length)
     }
 
     /// Writes it.
@@ -656,6 +689,8 @@ mod tests {
         assert_eq!(fine("0.22 mm"), Length::from_hundredths_mm(22));
         assert!("0.22 mm".parse::<Length>().is_err(), "no maker measures a hundredth of a millimetre");
         assert_eq!(fine("0.22 mm").as_thickness(Units::Millimetres), "0.22 mm");
+        assert_eq!(fine("0.3 mm").as_thickness(Units::Inches), "0.012 in (0.3 mm)");
+        assert_eq!(fine("0.3 mm").in_thickness_field(Units::Inches), "0.3 mm");
         assert_eq!(fine("0.012 in").as_thickness(Units::Inches), "0.012 in");
         assert_eq!(Length::from_tenths_mm(20).as_thickness(Units::Millimetres), "2 mm");
     }
@@ -663,8 +698,8 @@ mod tests {
     #[test]
     fn what_is_on_the_other_scale_alone_is_said_on_it() {
         let a4 = Length::from_tenths_mm(2_100);
-        assert_eq!(a4.said(Units::Inches), "210 mm");
-        assert_eq!(Length::from_64ths(9).said(Units::Millimetres), "9/64 in");
+        assert_eq!(a4.said(Units::Inches), "about 8 17/64 in");
+        assert_eq!(Length::from_64ths(9).said(Units::Millimetres), "about 3.6 mm");
         assert_eq!((a4 - Length::from_64ths(9)).said(Units::Inches), "about 8 1/8 in");
     }
 

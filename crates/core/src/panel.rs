@@ -1,17 +1,18 @@
 //! What is being made? One panel as one document: its size, card, tool, inks, fields and moves.
 //!
-//! The document is complete in itself, so that a file of it can be drawn, judged and laid anywhere.
+//! The document is complete in itself, so that a file of it can be drawn, judged and laid anywhere. As it is read it is
+//! only a [`Document`], which can do nothing but be checked; what comes of that is a [`Panel`].
 
 use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
+use serde::{Deserialize, Deserializer, Serialize, Serializer, de};
 
-use crate::blend::{Blend, Direction, field::FieldError};
+use crate::blend::{Blend, Direction, Field, field::FieldError};
 use crate::card::plan::{Card, CardError};
 use crate::card::trim::Feature;
 use crate::colour::Spectrum;
 use crate::ink::{DrawerError, Film, Ink, Name, Paper, Stack, Tool};
 use crate::length::{Length, Units};
-use crate::order::{Move, School, lay};
+use crate::order::{Move, School, lay_on, sheet::STEPS_BEFORE};
 
 /// The version of the document this program writes and reads.
 pub const VERSION: u32 = 1;
@@ -23,8 +24,9 @@ pub const MOST_FEATURES: usize = 12;
 const MOST_MOVES: usize = 400;
 
 /// A panel: a piece of card and all that is planned for it.
+// How it is written and read as it stands is derived here; reading it for use goes through `Document`, below.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[serde(deny_unknown_fields)]
+#[serde(deny_unknown_fields, remote = "Self")]
 pub struct Panel {
     /// Version of the document: 1.
     pub version: u32,
@@ -59,6 +61,48 @@ pub struct Panel {
     /// Steps of the run sheet already done.
     #[serde(default)]
     pub done: usize,
+}
+
+/// A panel's document as it was read: nothing is known of it yet, and nothing can be done with it but check it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Document(Panel);
+
+impl Document {
+    /// The panel as it stands in the document, its moves with it.
+    ///
+    /// # Errors
+    /// A [`PanelError`] with the remedy.
+    pub fn checked(self) -> Result<Panel, PanelError> {
+        self.0.check()?;
+        Ok(self.0)
+    }
+
+    /// The panel with its moves laid anew, where its fields, inks or school have been changed since they were.
+    ///
+    /// # Errors
+    /// A [`PanelError`] with the remedy.
+    pub fn laid(self) -> Result<Panel, PanelError> {
+        self.0.check_plan()?;
+        Ok(self.0.laid())
+    }
+}
+
+impl<'de> Deserialize<'de> for Document {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Document, D::Error> {
+        Panel::deserialize(deserializer).map(Document)
+    }
+}
+
+impl<'de> Deserialize<'de> for Panel {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Panel, D::Error> {
+        <Document as Deserialize>::deserialize(deserializer)?.checked().map_err(de::Error::custom)
+    }
+}
+
+impl Serialize for Panel {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        Panel::serialize(self, serializer)
+    }
 }
 
 /// Why a panel cannot be kept, and what to change.
@@ -158,16 +202,33 @@ impl Panel {
     /// # Errors
     /// A [`PanelError`] with the remedy.
     pub fn check(&self) -> Result<(), PanelError> {
+        self.check_plan()?;
+        if self.moves.len() > MOST_MOVES {
+            return Err(PanelError::ManyMoves(self.moves.len()));
+        }
+        match self.moves.iter().position(|m| !self.is_on_panel(m)) {
+            Some(at) => Err(PanelError::Move(at + 1)),
+            None => Ok(()),
+        }
+    }
+
+    /// Whether a move names an ink and a place that are on the panel.
+    fn is_on_panel(&self, m: &Move) -> bool {
+        let span = self.span();
+        m.ink < self.inks.len()
+            && !m.veils.is_empty()
+            && m.veils.len() <= usize::from(crate::ink::drawer::MOST_VEILS)
+            && m.veils.iter().all(|v| Length::ZERO <= v.from && v.from < v.to && v.to <= span)
+    }
+
+    /// Refuses what cannot be laid; its moves are not looked at.
+    fn check_plan(&self) -> Result<(), PanelError> {
         match self.version {
             0 => return Err(PanelError::NoVersion),
             VERSION => {}
             later => return Err(PanelError::LaterVersion(later)),
         }
-        for (side, length) in [("width", self.width), ("height", self.height)] {
-            if !(SIDES.0..=SIDES.1).contains(&length) {
-                return Err(PanelError::Side { side, length });
-            }
-        }
+        check_sides(self.width, self.height)?;
         if self.inks.len() > *crate::blend::field::INKS.end() {
             return Err(PanelError::ManyInks(self.inks.len()));
         }
@@ -187,44 +248,109 @@ impl Panel {
         if let Some(card) = &self.card {
             card.check(self)?;
         }
-        if self.moves.len() > MOST_MOVES {
-            return Err(PanelError::ManyMoves(self.moves.len()));
-        }
-        let on_panel = |m: &Move| {
-            m.ink < self.inks.len()
-                && !m.veils.is_empty()
-                && m.veils.len() <= usize::from(crate::ink::drawer::MOST_VEILS)
-                && m.veils.iter().all(|v| Length::ZERO <= v.from && v.from < v.to && v.to <= span)
-        };
-        match self.moves.iter().position(|m| !on_panel(m)) {
-            Some(at) => Err(PanelError::Move(at + 1)),
-            None => Ok(()),
-        }
+        Ok(())
     }
 
-    /// The same panel with its moves laid anew from its fields and school.
+    /// Moves that have been made, by the steps ticked off, as far as they are moves of this panel.
+    fn made(&self) -> &[Move] {
+        let ticked = self.done.saturating_sub(STEPS_BEFORE).min(self.moves.len());
+        let sound = self.moves.iter().take(ticked).take_while(|m| self.is_on_panel(m)).count();
+        &self.moves[..sound]
+    }
+
+    /// The same panel with its moves laid from its fields and school. Moves that have been made stay as they are, and
+    /// what is still missing is laid after them. A plan stands as long as it is what would have been laid from what
+    /// had been made at some time before.
     #[must_use]
     pub fn laid(self) -> Panel {
-        let moves = lay(&self.blend, &self.inks, self.span(), self.school);
-        let done = if moves == self.moves { self.done } else { 0 };
+        let made = self.made();
+        let planned = |made: &[Move]| lay_on(made, &self.blend, &self.inks, self.span(), self.school);
+        if (0..=made.len()).any(|n| planned(&made[..n]) == self.moves) {
+            return self;
+        }
+        let (moves, made) = (planned(made), made.len());
+        let done = if made == 0 { 0 } else { self.done.min(STEPS_BEFORE + made) };
         Panel { moves, done, ..self }
+    }
+
+    /// The same panel with none of its moves made.
+    fn untouched(self) -> Panel {
+        Panel { moves: Vec::new(), done: 0, ..self }
     }
 
     /// The same panel with other inks, spread evenly, and laid.
     #[must_use]
     pub fn with_inks(self, inks: Vec<Ink>, units: Units) -> Panel {
         let blend = Blend::spread(&inks, self.blend.direction, self.span(), units);
-        Panel { inks, blend, ..self }.laid()
+        Panel { inks, blend, ..self.untouched() }.laid()
+    }
+
+    /// The same inks in another order, by their present places, over other fields.
+    #[must_use]
+    pub fn placed(self, sequence: &[usize], fields: Vec<Field>) -> Panel {
+        let inks = sequence.iter().filter_map(|&ink| self.inks.get(ink).cloned()).collect();
+        let blend = Blend { fields, ..self.blend.clone() };
+        let sequence: Vec<Option<usize>> = sequence.iter().copied().map(Some).collect();
+        self.replanned(inks, &sequence, blend)
+    }
+
+    /// Other inks: each new, or one of the present ones by its place. Bands set by hand stay where they are as far as
+    /// there are as many, passes go with their ink.
+    #[must_use]
+    pub fn choosing(self, chosen: Vec<(Ink, Option<usize>)>, units: Units) -> Panel {
+        let mut blend = self.blend.clone();
+        let stays = |place: &usize| chosen.iter().any(|(_, of)| of == &Some(*place));
+        for gone in (0..self.inks.len()).rev().filter(|place| !stays(place)) {
+            blend = blend.without(gone, self.span(), units);
+        }
+        while blend.fields.len() < chosen.len() {
+            blend = blend.with_room(self.span(), units);
+        }
+        let veils = |(ink, of): &(Ink, Option<usize>)| {
+            of.and_then(|place| self.blend.fields.get(place))
+                .map_or(ink.full_veils.min(7), |field| field.veils)
+        };
+        for (field, chosen) in blend.fields.iter_mut().zip(&chosen) {
+            field.veils = veils(chosen);
+        }
+        let (inks, places): (_, Vec<Option<usize>>) = chosen.into_iter().unzip();
+        self.replanned(inks, &places, blend)
+    }
+
+    /// Laid with these inks, each at the place it had before, if it had one. A panel that has lost an ink which had been
+    /// laid is begun anew.
+    fn replanned(self, inks: Vec<Ink>, places: &[Option<usize>], blend: Blend) -> Panel {
+        let moved =
+            |m: &Move| Some(Move { ink: places.iter().position(|of| *of == Some(m.ink))?, ..m.clone() });
+        let made: Option<Vec<Move>> = self.made().iter().map(moved).collect();
+        let done = if made.is_some() { self.done } else { 0 };
+        Panel { inks, blend, moves: made.unwrap_or_default(), done, ..self }.laid()
+    }
+
+    /// The same panel with its bands running another way, every measure keeping its share.
+    #[must_use]
+    pub fn turned(self, direction: Direction, units: Units) -> Panel {
+        if direction == self.blend.direction {
+            return self;
+        }
+        let new = direction.span(self.width, self.height);
+        let blend = Blend { direction, ..self.blend.carried_to(self.span(), new, units) };
+        Panel { blend, ..self.untouched() }.laid()
     }
 
     /// The same panel in another size, every measure keeping its share.
-    #[must_use]
-    pub fn resized(self, width: Length, height: Length) -> Panel {
+    ///
+    /// # Errors
+    /// [`PanelError::Side`] where no panel has that size.
+    pub fn resized(self, width: Length, height: Length, units: Units) -> Result<Panel, PanelError> {
+        check_sides(width, height)?;
         let new = self.blend.direction.span(width, height);
-        let blend = self.blend.carried_to(self.span(), new);
+        let blend = self.blend.carried_to(self.span(), new, units);
         let from = (self.width, self.height);
         let features = self.features.iter().map(|feature| feature.carried(from, (width, height))).collect();
-        Panel { width, height, blend, features, ..self }.laid()
+        let resized = Panel { width, height, blend, features, ..self.untouched() };
+        resized.check_plan()?;
+        Ok(resized.laid())
     }
 
     /// Its card and films, ready for reckoning.
@@ -234,6 +360,14 @@ impl Panel {
             card: self.paper.reflectance(),
             films: self.inks.iter().map(Ink::film).collect(),
         }
+    }
+}
+
+fn check_sides(width: Length, height: Length) -> Result<(), PanelError> {
+    let known = SIDES.0..=SIDES.1;
+    match [("width", width), ("height", height)].into_iter().find(|(_, length)| !known.contains(length)) {
+        Some((side, length)) => Err(PanelError::Side { side, length }),
+        None => Ok(()),
     }
 }
 

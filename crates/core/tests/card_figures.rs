@@ -300,13 +300,51 @@ fn every_usual_format_makes_a_card_that_folds_shut() {
             assert_eq!(parts[0], parts[1]);
         }
         assert_eq!(base.grain, Some(axis.other()), "the grain runs along the fold");
-        let card = Card::usual_for(&panel("4 in", "5 1/4 in"), Units::Inches);
+        let card = Card::fitting(&panel("4 in", "5 1/4 in"), Units::Inches);
         let card = Card { format, ..card };
         let (made, post) = card
             .made(&panel("4 in", "5 1/4 in"), &rosy_core::card::Envelope::usual(), Units::Inches)
             .unwrap();
         assert!(post.envelope.is_some(), "{}", card.format.name);
         assert!(made.pieces.len() == 2);
+    }
+}
+
+#[test]
+fn every_piece_has_a_card_it_fits() {
+    let offered = [
+        // Width, height, the card, what shows, what is trimmed off each side.
+        ("4 in", "5 1/4 in", "4 1/4 x 5 1/2", "1/8 in all round", "0 in"),
+        ("4 1/4 in", "5 1/2 in", "4 1/4 x 5 1/2", "none", "0 in"),
+        ("4 1/2 in", "5 3/4 in", "4 1/4 x 5 1/2", "1/8 in all round", "1/4 in"),
+        ("3 1/2 in", "8 1/2 in", "4 x 9", "1/4 in all round", "0 in"),
+        ("99 mm", "142 mm", "105 mm x 148 mm", "3 mm all round", "0 in"),
+        ("105 mm", "148 mm", "105 mm x 148 mm", "none", "0 in"),
+        ("112 mm", "155 mm", "105 mm x 148 mm", "3 mm all round", "6.5 mm"),
+        ("89 mm", "199 mm", "99 mm x 210 mm", "", "0 in"),
+        ("11 1/4 in", "11 3/4 in", "11 1/4 x 11 3/4", "none", "0 in"),
+        ("2 5/16 in", "6 7/16 in", "", "", "0 in"),
+    ];
+    for (width, height, card, shows, over) in offered {
+        let units = if width.ends_with("mm") { Units::Millimetres } else { Units::Inches };
+        let panel = panel(width, height);
+        let fitting = Card::fitting(&panel, units);
+        let (made, _) = fitting.made(&panel, &[], units).unwrap();
+        let trimmed = made.trimmed.as_ref().unwrap_or_else(|refused| panic!("{width}: {}", refused.says));
+        assert_eq!(trimmed.cuts.is_empty(), over == "0 in", "{width}: {:?}", trimmed.cuts);
+        assert_eq!(fitting.over.to_string(), over, "{width} × {height}");
+        assert_eq!(made.inked, (panel.width, panel.height), "the size chosen is the size that is inked");
+        if let Some((w, h)) = card.split_once(" x ") {
+            let side = |text: &str| text.parse::<Length>().unwrap();
+            assert_eq!(
+                (fitting.format.width, fitting.format.height),
+                (side(w), side(h)),
+                "{width} × {height}"
+            );
+        }
+        if !shows.is_empty() {
+            assert_eq!(made.panel.reveal.words(units), shows, "{width} × {height}");
+        }
     }
 }
 
@@ -335,7 +373,7 @@ fn made_again_slim_a_panel_keeps_its_shares_and_says_what_gave() {
         at: Point { left: "2 1/4 in".parse().unwrap(), top: "1 7/16 in".parse().unwrap() },
         across: Some("1 1/2 in".parse().unwrap()),
     });
-    moon.card = Some(Card::usual_for(&moon, Units::Inches));
+    moon.card = Some(Card::fitting(&moon, Units::Inches));
     moon.check().unwrap();
     let slim = Format::usual().into_iter().find(|f| f.name.as_str() == "Slim, standing").unwrap();
     let made = again::again(&moon, &slim, Units::Inches).unwrap();
@@ -381,7 +419,7 @@ fn made_again_slim_a_panel_keeps_its_shares_and_says_what_gave() {
 fn the_run_sheet_ends_with_the_trim_and_the_card() {
     let mut panel = panel("4 1/2 in", "5 3/4 in").laid();
     let without = rosy_core::order::RunSheet::of(&panel, Units::Inches).steps.len();
-    let mut card = Card::usual_for(&panel, Units::Inches);
+    let mut card = Card::fitting(&panel, Units::Inches);
     card.tape.border = Edges::all("3/8 in".parse().unwrap());
     panel.card = Some(card);
     let steps = rosy_core::order::RunSheet::of(&panel, Units::Inches).steps;

@@ -27,7 +27,8 @@ fn sheet(name: &str, width: i64, height: i64) -> Sheet {
 }
 
 fn plan(pieces: &[Piece], sheets: &[Sheet]) -> Plan {
-    let asked = SheetAsked { units: Units::Inches, pieces: pieces.to_vec(), sheets: sheets.to_vec() };
+    let asked =
+        SheetAsked { units: Units::Inches, pieces: pieces.to_vec(), sheets: sheets.to_vec(), keep: None };
     asked.answer().unwrap_or_else(|error| panic!("{error}: {pieces:?}"))
 }
 
@@ -228,8 +229,12 @@ fn grain_runs_along_the_fold() {
     lawful(&long, &base, &[grain(Axis::Down)]);
     assert_eq!(long.full_sheets, 1);
     let base_up = Piece { grain: Some(Axis::Across), ..piece("Base", 34, 88, 2) };
-    let refused =
-        SheetAsked { units: Units::Inches, pieces: vec![base_up.clone()], sheets: vec![grain(Axis::Down)] };
+    let refused = SheetAsked {
+        units: Units::Inches,
+        pieces: vec![base_up.clone()],
+        sheets: vec![grain(Axis::Down)],
+        keep: None,
+    };
     let says = refused.answer().unwrap_err().to_string();
     assert!(says.contains("fits on no sheet") && says.contains("grain along the fold"), "{says}");
     let base_up = [base_up];
@@ -299,7 +304,73 @@ fn a_stock_that_does_not_reach_says_what_to_get() {
     let plan = plan(&pieces, &own);
     lawful(&plan, &pieces, &own);
     assert_eq!(plan.uses[0].to_get, 2);
-    assert!(plan.says.iter().any(|says| says.contains("get 2 more of Letter")), "{:?}", plan.says);
+    assert!(plan.says.iter().any(|says| says.contains("get 2 more sheets of Letter")), "{:?}", plan.says);
+}
+
+#[test]
+fn what_is_there_is_used_before_more_is_got() {
+    let of = |card: &str| Some(card.parse().unwrap());
+    let own = |name: &str, n| Sheet { count: Some(n), paper: of(name), ..sheet(name, 68, 88) };
+    let stock = [own("White", 20), own("Coloured", 2)];
+    // Tags of any card, eight to a sheet; the coloured ones take a sheet each.
+    let pieces = [piece("Tag", 17, 44, 96), Piece { paper: of("Coloured"), ..piece("Ground", 68, 88, 3) }];
+    let plan = plan(&pieces, &stock);
+    lawful(&plan, &pieces, &stock);
+    let got: Vec<(usize, u32, u32)> = plan.uses.iter().map(|of| (of.sheet, of.used, of.to_get)).collect();
+    assert_eq!(got, [(0, 12, 0), (1, 3, 1)], "{:?}", plan.says);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(60))]
+    #[test]
+    fn no_choice_of_card_asks_for_fewer_sheets(
+        // Pieces of one size, of any card, of the first and of the second.
+        wanted in (0_u32..24, 0_u32..10, 0_u32..10),
+        there in (0_u32..4, 0_u32..4),
+        // Six of them to a sheet of the first card, four to one of the second.
+        wide in proptest::bool::ANY,
+    ) {
+        let of = |card: &str| Some(card.parse().unwrap());
+        let (one, other) = if wide { (36, 24) } else { (24, 24) };
+        let each = (if wide { 6 } else { 4 }, 4);
+        let stock = [
+            Sheet { count: Some(there.0), paper: of("White"), ..sheet("White", one, 16) },
+            Sheet { count: Some(there.1), paper: of("Mist"), ..sheet("Mist", other, 16) },
+        ];
+        let all = [
+            piece("Tag", 12, 8, wanted.0),
+            Piece { paper: of("White"), ..piece("White tag", 12, 8, wanted.1) },
+            Piece { paper: of("Mist"), ..piece("Mist tag", 12, 8, wanted.2) },
+        ];
+        let pieces: Vec<Piece> = all.into_iter().filter(|piece| piece.count > 0).collect();
+        prop_assume!(!pieces.is_empty());
+        let plan = plan(&pieces, &stock);
+        lawful(&plan, &pieces, &stock);
+        let got: u32 = plan.uses.iter().map(|of| of.to_get).sum();
+        let enough = |white: u32, mist: u32| {
+            let (white, mist) = (each.0 * (there.0 + white), each.1 * (there.1 + mist));
+            wanted.1 <= white && wanted.2 <= mist && wanted.0 + wanted.1 + wanted.2 <= white + mist
+        };
+        let fewest = (0..40).find(|n| (0..=*n).any(|white| enough(white, n - white))).unwrap();
+        prop_assert_eq!(got, fewest, "{:?}", plan.says);
+    }
+}
+
+#[test]
+fn only_offcuts_of_the_makers_least_size_are_kept() {
+    let pieces = [piece("Tag", 20, 30, 7)];
+    let asked = |keep: Option<i64>| SheetAsked {
+        units: Units::Inches,
+        pieces: pieces.to_vec(),
+        sheets: vec![letter()],
+        keep: keep.map(eighths),
+    };
+    let shortest =
+        |keep| asked(keep).answer().unwrap().kept.iter().map(|sheet| sheet.width.min(sheet.height)).min();
+    assert!(shortest(None).is_some_and(|side| side < eighths(24)));
+    assert!(shortest(Some(24)).is_none_or(|side| side >= eighths(24)));
+    let refused = asked(Some(0)).answer().unwrap_err().to_string();
+    assert!(refused.contains("shortest side worth keeping"), "{refused}");
 }
 
 #[test]
@@ -329,7 +400,7 @@ fn large_batches_state_how_far_from_the_fewest_they_can_be() {
 #[test]
 fn what_cannot_be_cut_is_refused_with_the_remedy() {
     let ask = |pieces: Vec<Piece>, sheets: Vec<Sheet>| {
-        let asked = SheetAsked { units: Units::Inches, pieces, sheets };
+        let asked = SheetAsked { units: Units::Inches, pieces, sheets, keep: None };
         asked.answer().unwrap_err().to_string()
     };
     let card = |name: &str| Some(name.parse().unwrap());

@@ -32,7 +32,7 @@ fn card(format: Format, units: Units) -> (Card, Panel) {
     let (width, height) = (format.width, format.height);
     let sides = [width, height].map(|side| side.min(Length::from_inches(12)).max(Length::from_inches(1)));
     let panel = panel(sides[0], sides[1]);
-    let usual = Card::usual_for(&panel, units);
+    let usual = Card::fitting(&panel, units);
     (Card { format, layers, ..usual }, panel)
 }
 
@@ -64,7 +64,7 @@ fn true_to_scale(drawing: &Drawing) {
                 within(place, drawing) && hole.is_none_or(|(_, hole)| within(&hole, drawing))
             }
             Mark::Picture { seen, .. } => within(seen, drawing),
-            Mark::Waste(place) | Mark::Label(place, _) => within(place, drawing),
+            Mark::Waste(place) | Mark::Label(place, _) | Mark::Placed(place, _) => within(place, drawing),
             Mark::Line(_, from, to) => [from, to].into_iter().all(|at| {
                 (Length::ZERO..=drawing.width).contains(&at.left)
                     && (Length::ZERO..=drawing.height).contains(&at.top)
@@ -140,7 +140,7 @@ fn a_sheet_is_drawn_with_everything_that_comes_from_it() {
         offcut: false,
     };
     let pieces = vec![piece("Strings: mat", 4, 5, 3), piece("Label", 2, 3, 2)];
-    let asked = SheetAsked { units: Units::Inches, pieces, sheets: vec![letter] };
+    let asked = SheetAsked { units: Units::Inches, pieces, sheets: vec![letter], keep: None };
     let plan = asked.answer().unwrap();
     let mut labels = Vec::new();
     for cut in &plan.sheets {

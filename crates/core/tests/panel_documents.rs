@@ -5,6 +5,7 @@ use rosy_core::blend::{Direction, Reading, Remedy, Rule};
 use rosy_core::colour::Colour;
 use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
 use rosy_core::order::{RunSheet, School};
+use rosy_core::panel::Document;
 use rosy_core::{Length, Panel, Units};
 
 fn panel(direction: Direction, school: School, inks: &[(Kind, [f64; 3])], units: Units) -> Panel {
@@ -66,7 +67,8 @@ proptest! {
 
     #[test]
     fn another_size_keeps_every_field_on_the_panel(width in 64_i64..700, height in 64_i64..700) {
-        let sized = tide_and_lamp().resized(Length::from_64ths(width), Length::from_64ths(height));
+        let (width, height) = (Length::from_64ths(width), Length::from_64ths(height));
+        let sized = tide_and_lamp().resized(width, height, Units::Inches).unwrap();
         prop_assert_eq!(sized.check(), Ok(()));
     }
 
@@ -97,15 +99,40 @@ fn documents_that_cannot_be_are_refused_with_the_remedy() {
         ("/blend/fields/0/veils", serde_json::json!(0), "light passes"),
         ("/blend/fields/1/ends", serde_json::json!("9 in"), "must lie on the panel"),
         ("/moves/0/ink", serde_json::json!(9), "lay the blend again"),
+        ("/blend/zone", serde_json::json!("0 in"), "finer than a brush"),
+        ("/width", serde_json::json!("-5 in"), "1 in (25.4 mm) to 12 in"),
     ] {
         let mut bad = good.clone();
         *bad.pointer_mut(at).unwrap() = value;
-        let refused = match serde_json::from_value::<Panel>(bad) {
-            Err(error) => error.to_string(),
-            Ok(panel) => panel.check().unwrap_err().to_string(),
-        };
+        let refused = serde_json::from_value::<Panel>(bad).unwrap_err().to_string();
         assert!(refused.contains(says), "{at}: {refused}");
     }
+}
+
+#[test]
+fn a_document_read_from_outside_is_laid_only_once_it_is_checked() {
+    let good = serde_json::to_value(tide_and_lamp()).unwrap();
+    let laid = |at: &str, value: serde_json::Value| {
+        let mut document = good.clone();
+        *document.pointer_mut(at).unwrap() = value;
+        serde_json::from_value::<Document>(document).unwrap().laid()
+    };
+    // Other bands than the moves were laid for: laid anew.
+    let deeper = laid("/blend/fields/0/veils", serde_json::json!(9)).unwrap();
+    assert_eq!(deeper.check(), Ok(()));
+    assert_ne!(deeper.moves, tide_and_lamp().moves);
+    for (at, value) in [
+        ("/blend/zone", serde_json::json!("0 in")),
+        ("/width", serde_json::json!("-50 in")),
+        ("/height", serde_json::json!("50 in")),
+        ("/blend/fields/0/starts", serde_json::json!("-1 in")),
+        ("/blend/fields", serde_json::json!([])),
+    ] {
+        assert!(laid(at, value).is_err(), "{at}");
+    }
+    let fields = vec![good["blend"]["fields"][0].clone(); 50];
+    assert!(laid("/blend/fields", fields.into()).is_err());
+    assert!(tide_and_lamp().resized(Length::from_inches(-5), Length::from_inches(4), Units::Inches).is_err());
 }
 
 #[test]

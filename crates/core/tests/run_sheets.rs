@@ -129,11 +129,92 @@ fn rough_card_and_hard_tools_look_splotchier() {
 }
 
 #[test]
-fn laying_again_forgets_ticks_only_when_the_moves_change() {
+fn steps_already_laid_stay_laid_when_the_plan_changes() {
     let ticked = Panel { done: 4, ..usual(Direction::Down, School::LightToDark) };
     assert_eq!(ticked.clone().laid().done, 4);
     let renamed = Panel { name: "Ebb at seven".parse().unwrap(), ..ticked.clone() };
     assert_eq!(renamed.laid().done, 4);
-    let other = Panel { school: School::DarkToLight, ..ticked };
-    assert_eq!(other.laid().done, 0);
+    let other = Panel { school: School::DarkToLight, ..ticked.clone() }.laid();
+    assert_eq!((other.done, &other.moves[..2]), (4, &ticked.moves[..2]));
+    let turned = ticked.clone().turned(Direction::Up, Units::Inches);
+    assert_eq!(turned.done, 0, "what was laid the other way is no part of this plan");
+    assert_eq!(ticked.clone().turned(Direction::Down, Units::Inches), ticked, "turned to where it is");
+}
+
+#[test]
+fn bands_set_by_hand_are_carried_over() {
+    let mut panel = usual(Direction::Down, School::LightToDark);
+    panel.blend.fields[1].veils = 18;
+    panel.blend.fields[0].full_to = Length::from_64ths(20);
+    let panel = panel.laid();
+    let turned = panel.clone().turned(Direction::Right, Units::Inches);
+    assert_eq!(turned.blend.fields[1].veils, 18);
+    // A share of 4 in as before of 5 1/4 in, to the nearest 1/16 in.
+    let share = |panel: &Panel| panel.blend.fields[0].full_to.ratio(panel.span());
+    assert!((share(&turned) - share(&panel)).abs() < 0.5 / 64.0);
+    let inks = panel.inks.clone();
+    let moved: Vec<_> = [1, 0, 2].iter().map(|&n| (inks[n].clone(), Some(n))).collect();
+    let moved = panel.clone().choosing(moved, Units::Inches);
+    let veils: Vec<u8> = moved.blend.fields.iter().map(|field| field.veils).collect();
+    assert_eq!((veils, moved.blend.fields[0].full_to), (vec![18, 7, 7], panel.blend.fields[0].full_to));
+    let kept: Vec<_> = [0, 1].iter().map(|&n| (inks[n].clone(), Some(n))).collect();
+    let fewer = panel.clone().choosing(kept, Units::Inches);
+    assert_eq!(
+        (fewer.blend.fields[0].full_to, fewer.blend.fields[1].veils),
+        (panel.blend.fields[0].full_to, 18)
+    );
+    fewer.check().unwrap();
+    let more = inks.iter().cloned().enumerate().map(|(n, ink)| (ink, Some(n)));
+    let more = panel.clone().choosing(more.chain([(inks[0].clone(), None)]).collect(), Units::Inches);
+    more.check().unwrap();
+    assert_eq!((more.blend.fields[1].veils, more.blend.fields[3].veils), (18, 7));
+}
+
+#[test]
+fn everything_the_card_plans_is_a_step_and_a_piece() {
+    let mut panel = usual(Direction::Down, School::LightToDark);
+    let card = serde_json::json!({
+        "format": { "name": "Usual", "width": "4 1/4 in", "height": "5 1/2 in" },
+        "paper": panel.paper,
+        "layers": [
+            { "name": "Panel", "role": "panel", "reveal": "1/8 in", "window": { "shape": "oval", "width": "1 in", "height": "1 in" } },
+            { "name": "Mat", "reveal": "1/4 in", "window": { "frame": "1/2 in" }, "mount": { "foam": { "thick": "1 mm", "layers": 1 } } },
+        ],
+        "over": "0 in",
+        "die_cut": { "name": "Kite", "width": "1 1/2 in", "height": "2 in", "tiers": 3, "thickness": "0.3 mm" },
+    });
+    panel.card = Some(serde_json::from_value(card).unwrap());
+    for (units, measure, foam) in [
+        (Units::Inches, "1 1/2 × 2 in", "0.039 in (1 mm)"),
+        (Units::Millimetres, "1 1/2 × 2 in", "0.039 in (1 mm)"),
+    ] {
+        let sheet = RunSheet::of(&panel, units);
+        let said: Vec<String> =
+            sheet.steps.iter().map(|step| format!("{}. {}", step.title, step.how)).collect();
+        let step = |title: &str| {
+            said.iter()
+                .position(|said| said.starts_with(title))
+                .unwrap_or_else(|| panic!("{title}: {said:#?}"))
+        };
+        let order = [
+            step("Let it dry"),
+            step("Cut the window of Panel"),
+            step("Cut the window of Mat"),
+            step("Cut Kite"),
+        ];
+        assert!(order.is_sorted() && order[3] < step("Put the card together"), "{said:#?}");
+        assert!(
+            said[order[3]].contains(measure) && said[order[3]].contains("3 of them"),
+            "{}",
+            said[order[3]]
+        );
+        let last = &said[step("Put the card together")];
+        assert!(last.contains(foam) && last.contains("On top Kite, glued"), "{last}");
+    }
+    let (made, _) = panel.card.as_ref().unwrap().made(&panel, &[], Units::Inches).unwrap();
+    let kite = made.pieces.iter().find(|piece| piece.name.as_str() == "Kite").unwrap();
+    assert_eq!((kite.count, kite.width.to_string()), (3, "1 1/2 in".into()));
+    let windows: Vec<(&str, bool)> =
+        made.windows.iter().map(|out| (out.piece.name.as_str(), out.is_spare)).collect();
+    assert_eq!(windows, [("Window of Panel", false), ("Window of Mat", true)]);
 }

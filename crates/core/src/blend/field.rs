@@ -118,6 +118,18 @@ impl Field {
         }
     }
 
+    /// The same hill with each of its measures changed.
+    #[must_use]
+    pub fn map(self, with: impl Fn(Length) -> Length) -> Field {
+        Field {
+            veils: self.veils,
+            starts: with(self.starts),
+            full_from: with(self.full_from),
+            full_to: with(self.full_to),
+            ends: with(self.ends),
+        }
+    }
+
     /// The stretch of each veil, the widest first: where the hill, rounded in each zone, is at least as
     /// high. A hill too narrow for its last veils has fewer.
     pub fn reaches(&self, edges: &[Length]) -> Vec<Reach> {
@@ -202,19 +214,69 @@ impl Blend {
 
     /// The same blend on a panel of another span: every measure keeps its share.
     #[must_use]
-    pub fn carried_to(&self, old: Length, new: Length) -> Blend {
-        let mark = Length::from_64ths(4);
+    pub fn carried_to(&self, old: Length, new: Length, units: Units) -> Blend {
+        if old == new {
+            return self.clone();
+        }
+        let mark = units.pencil();
         let carry = |at: Length| {
             if at == old { new } else { at.scaled(new, old, mark).clamp(Length::ZERO, new) }
         };
-        let fields = self.fields.iter().map(|field| Field {
-            veils: field.veils,
-            starts: carry(field.starts),
-            full_from: carry(field.full_from),
-            full_to: carry(field.full_to),
-            ends: carry(field.ends),
-        });
+        let fields = self.fields.iter().map(|field| field.map(carry));
         Blend { fields: fields.collect(), ..self.clone() }
+    }
+
+    /// The same blend with room for one ink more at its far end: the others keep their shares of what is left to them.
+    #[must_use]
+    pub fn with_room(&self, span: Length, units: Units) -> Blend {
+        let mark = units.pencil();
+        let count = self.fields.len() as i64;
+        let squeezed = |at: Length| at.scaled(mark * count, mark * (count + 1), mark);
+        let mut fields: Vec<Field> = self.fields.iter().map(|field| field.map(squeezed)).collect();
+        // As `spread` has it: a fade reaches 5/12 of a share to either side of the boundary.
+        let at = |twelfths: i64| span.scaled(mark * (12 * count + twelfths), mark * (12 * (count + 1)), mark);
+        if let Some(last) = fields.last_mut() {
+            last.full_to = at(-5).max(last.full_from);
+            last.ends = at(5).max(last.full_to + mark);
+        }
+        let (starts, full_from) = if count == 0 { (Length::ZERO, Length::ZERO) } else { (at(-5), at(5)) };
+        fields.push(Field { veils: 1, starts, full_from, full_to: span, ends: span });
+        Blend { fields, ..self.clone() }
+    }
+
+    /// The same blend with one ink taken out: those beside it move on until they meet in its middle.
+    #[must_use]
+    pub fn without(&self, ink: usize, span: Length, units: Units) -> Blend {
+        let mark = units.pencil();
+        let mut fields = self.fields.clone();
+        if ink >= fields.len() {
+            return self.clone();
+        }
+        let gone = fields.remove(ink);
+        let middle = |one: Length, other: Length| Length::nearest(0.5 * (one.mm() + other.mm()), mark);
+        let before = ink.checked_sub(1);
+        match (before, fields.get(ink).copied()) {
+            (Some(before), Some(after)) => {
+                let (one, other) =
+                    (middle(fields[before].ends, gone.starts), middle(gone.ends, after.starts));
+                let meet = middle(one, other);
+                fields[before].full_to += meet - one;
+                fields[before].ends += meet - one;
+                fields[ink].starts -= other - meet;
+                fields[ink].full_from -= other - meet;
+            }
+            (Some(before), None) => (fields[before].full_to, fields[before].ends) = (span, span),
+            (None, Some(_)) => (fields[0].starts, fields[0].full_from) = (Length::ZERO, Length::ZERO),
+            (None, None) => {}
+        }
+        // Bands set far over one another may have nowhere to move on to.
+        for field in &mut fields {
+            field.starts = field.starts.clamp(Length::ZERO, span - mark);
+            field.full_from = field.full_from.clamp(field.starts, span);
+            field.full_to = field.full_to.clamp(field.full_from, span);
+            field.ends = field.ends.clamp(field.full_to.max(field.starts + mark), span);
+        }
+        Blend { fields, ..self.clone() }
     }
 
     /// The stretch between where one ink begins and the one before it ends; none where they do not meet.
@@ -243,6 +305,44 @@ mod tests {
             prop_assert!(reaches.len() <= usize::from(veils));
             for pair in reaches.windows(2) {
                 prop_assert!(pair[0].from <= pair[1].from && pair[1].to <= pair[0].to);
+            }
+        }
+
+        #[test]
+        fn inks_come_and_go_and_the_rest_can_be_laid(
+            count in 1_usize..5, span in 128_i64..640, gone in 0_usize..5, metric in proptest::bool::ANY,
+            moves in proptest::collection::vec((0_usize..5, 0_usize..4, -24_i64..24), 0..6),
+        ) {
+            let units = if metric { Units::Millimetres } else { Units::Inches };
+            let span = Length::from_64ths(span);
+            let ink = Ink {
+                name: "Cockle".parse().unwrap(),
+                kind: crate::ink::Kind::Dye,
+                colour: crate::colour::Colour::Lab([57.0, 56.0, -4.0].into()),
+                one_veil: None,
+                full_veils: 7,
+            };
+            let mut blend = Blend::spread(&vec![ink; count], Direction::Down, span, units);
+            // Set by hand, as far as it can be laid.
+            for (of, which, by) in moves {
+                let mut tried = blend.clone();
+                if let Some(field) = tried.fields.get_mut(of) {
+                    let by = units.pencil() * by;
+                    match which {
+                        0 => field.starts += by,
+                        1 => field.full_from += by,
+                        2 => field.full_to += by,
+                        _ => field.ends += by,
+                    }
+                }
+                if tried.check(count, span).is_ok() {
+                    blend = tried;
+                }
+            }
+            let more = blend.with_room(span, units);
+            prop_assert_eq!(more.check(count + 1, span), Ok(()));
+            if gone < count {
+                prop_assert_eq!(blend.without(gone, span, units).check(count - 1, span), Ok(()));
             }
         }
 

@@ -14,6 +14,7 @@ use super::sequence::{best_sequence, cost_of};
 use crate::colour::{Illuminant, Lab, Spectrum};
 use crate::ink::{Film, Ink};
 use crate::length::{Length, Units};
+use crate::order::moves::light_passes;
 use crate::panel::{Materials, Panel};
 
 /// A change that mends a finding: the inks in their new order, and the new fields.
@@ -33,11 +34,7 @@ impl Remedy {
     /// The panel with the remedy applied, laid anew.
     #[must_use]
     pub fn apply(&self, panel: &Panel) -> Panel {
-        let inks = self.sequence.iter().filter_map(|&ink| panel.inks.get(ink).cloned()).collect();
-        let mut mended = panel.clone();
-        mended.inks = inks;
-        mended.blend.fields.clone_from(&self.fields);
-        mended.laid()
+        panel.clone().placed(&self.sequence, self.fields.clone())
     }
 
     /// The best remedy for a finding, where any change tried brings the trouble down.
@@ -90,8 +87,8 @@ fn candidates(panel: &Panel, finding: &Finding, units: Units) -> Vec<Candidate> 
             if (1..=i16::from(crate::ink::drawer::MOST_VEILS)).contains(&veils) {
                 let mut fields = fields.clone();
                 fields[ink].veils = veils as u8;
-                let passes = if veils == 1 { "pass" } else { "passes" };
-                found.push((format!("Lay {} in {veils} light {passes}", name(ink)), as_is.clone(), fields));
+                let says = format!("Lay {} in {}", name(ink), light_passes(veils as usize));
+                found.push((says, as_is.clone(), fields));
             }
         }
     };
@@ -123,7 +120,7 @@ fn candidates(panel: &Panel, finding: &Finding, units: Units) -> Vec<Candidate> 
         Rule::Narrow => {
             let mut fields = fields.clone();
             fields[of].veils = (finding.figure as u8).max(1);
-            let says = format!("Ask {} light passes of {}", fields[of].veils, name(of));
+            let says = format!("Ask {} of {}", light_passes(fields[of].veils.into()), name(of));
             found.push((says, as_is.clone(), fields));
         }
     }

@@ -11,7 +11,7 @@ use super::plan::{Card, CardError, Made};
 use super::trim::Trim;
 use crate::blend::Reading;
 use crate::length::{Length, Units};
-use crate::panel::Panel;
+use crate::panel::{Panel, PanelError};
 
 /// A panel carried to another card.
 #[derive(Clone, Debug, PartialEq)]
@@ -25,10 +25,10 @@ pub struct Again {
 /// Carries a panel to another format.
 ///
 /// # Errors
-/// A [`CardError`] where nothing of it fits the format.
-pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Again, CardError> {
-    format.check()?;
-    let card = panel.card.clone().unwrap_or_else(|| Card::usual_for(panel, units));
+/// A [`PanelError`] where nothing of it fits the format.
+pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Again, PanelError> {
+    format.check().map_err(CardError::Format)?;
+    let card = panel.card.clone().unwrap_or_else(|| Card::fitting(panel, units));
     let (before, _) = card.made(panel, &[], units)?;
     let mut gave = Vec::new();
     let layers = card.layers.iter().enumerate();
@@ -40,7 +40,7 @@ pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Again, Card
     gave.extend(large_die_cut(&card));
 
     let piece = (finished.0 + card.over * 2, finished.1 + card.over * 2);
-    let mut carried = Panel { done: 0, ..panel.clone().resized(piece.0, piece.1) };
+    let mut carried = panel.clone().resized(piece.0, piece.1, units)?;
     card.trim = carried_trim(card.trim, before.panel.place, finished, units);
     carried.card = Some(card.clone());
     let (after, _) = card.made(&carried, &[], units)?;
@@ -48,6 +48,7 @@ pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Again, Card
         gave.push(format!("{} It is trimmed evenly instead.", refusal.says));
         carried.card = Some(Card { trim: Trim::Even, ..card });
     }
+    carried.check()?;
     gave.extend(blend_gave(panel, &carried, units));
     gave.extend(stretched_features(panel, &carried));
     Ok(Again { panel: carried, gave })
@@ -166,7 +167,7 @@ fn blend_gave(before: &Panel, after: &Panel, units: Units) -> Vec<String> {
     let short = |panel: &Panel| panel.width != panel.height && panel.span() == panel.width.min(panel.height);
     if short(after) && !short(before) {
         gave.push(format!(
-            "It now runs across the short side of {}: turn it on the Inks page to give it the long one.",
+            "It now runs across the short side of {}: turn it on the Blend page to give it the long one.",
             size(after.width, after.height, units)
         ));
     }

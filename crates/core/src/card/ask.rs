@@ -145,7 +145,8 @@ impl CardAsked {
             }
         };
         let size = inked.as_ref().map(|inked| (inked.width, inked.height));
-        let (pieces, spare) = pieces(&base, &stacked, &paper, size);
+        let (pieces, windows) = pieces(&base, &stacked, &paper, size, self.die_cut.as_ref());
+        let spare = windows.into_iter().filter(|out| out.is_spare).map(|out| out.piece).collect();
         let outline = outline(&stacked, &paper, fold, self.die_cut.as_ref());
         let build = Build::of(fold.leaves(), &paper, &stacked, self.die_cut.as_ref());
         let usual = Envelope::usual();

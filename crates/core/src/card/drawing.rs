@@ -1,5 +1,6 @@
 //! The card drawn to scale, layer by layer, with every measure a maker marks.
 
+use super::bulk::DieCut;
 use super::edges::{Axis, Edges, Place, Point};
 use super::layers::{Opening, Placed, Role};
 use super::plan::{Card, Made};
@@ -20,7 +21,20 @@ pub fn all(card: &Card, made: &Made, panel: &Panel) -> Vec<Drawing> {
             .filter(|layer| layer.role == Role::Mat)
             .map(|layer| mat(layer, layer.paper.as_ref().unwrap_or(&card.paper), units)),
     );
+    drawn.extend(card.die_cut.as_ref().map(|cut| die_cut(cut, units)));
     drawn
+}
+
+/// The die cut by itself, in the box it fills.
+fn die_cut(cut: &DieCut, units: Units) -> Drawing {
+    let mut drawing = Drawing::new(cut.name.to_string(), cut.width, cut.height);
+    let place = drawing.whole();
+    drawing.marks.push(Mark::Card { place, hole: None, colour: "#ffffff".into() });
+    if cut.tiers > 1 {
+        drawing.marks.push(Mark::Label(place, format!("{} of them", cut.tiers)));
+    }
+    drawing.overall(0, 0, units);
+    drawing
 }
 
 fn colour(paper: &Paper) -> String {
@@ -74,6 +88,11 @@ pub fn closed(card: &Card, made: &Made, panel: &Panel, units: Units) -> Drawing 
             drawing.measures(edge, row, &[outer.0, inner.0, inner.1, outer.1], units);
         }
         beneath = layer.place;
+    }
+    if let Some(cut) = &card.die_cut {
+        let (width, height) = (cut.width.min(front.width), cut.height.min(front.height));
+        let (left, top) = ((front.width - width) / 2, (front.height - height) / 2);
+        drawing.marks.push(Mark::Placed(Place { left, top, width, height }, cut.name.to_string()));
     }
     let row = stacked.layers.len();
     drawing.overall(row, row, units);

@@ -158,11 +158,20 @@ impl Point {
     }
 }
 
-/// A size as it is read: `4 × 5 1/4 in`, on the scale where both sides are exact.
+/// A size as the maker reads it: `4 × 5 1/4 in`.
 pub fn size(width: Length, height: Length, units: Units) -> String {
+    let exact = width.is_exact_in(units) && height.is_exact_in(units);
+    let about = if exact { "" } else { "about " };
+    format!("{about}{} × {}", width.shown(units).number(), height.shown(units))
+}
+
+/// A size by itself, as a sheet or a card is known by: as [`size`], and where that is not exact, with the other system's
+/// beside it.
+pub fn known_size(width: Length, height: Length, units: Units) -> String {
+    let own = size(width, height, units);
     match Units::exact_for(units, &[width, height]) {
-        Some(both) => format!("{} × {}", width.shown(both).number(), height.shown(both)),
-        None => format!("{} × {}", width.said(units), height.said(units)),
+        Some(exact) if exact != units => format!("{own} ({})", size(width, height, exact)),
+        _ => own,
     }
 }
 

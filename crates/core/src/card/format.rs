@@ -16,7 +16,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::edges::{Axis, size};
+use super::edges::{Axis, known_size};
 use crate::ink::Name;
 use crate::length::{Length, Units};
 
@@ -188,6 +188,6 @@ impl Format {
 
     /// Its name and size.
     pub fn words(&self, units: Units) -> String {
-        format!("{}, {}", self.name, size(self.width, self.height, units))
+        format!("{}, {}", self.name, known_size(self.width, self.height, units))
     }
 }

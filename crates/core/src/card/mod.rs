@@ -36,5 +36,5 @@ pub use fit::Reveal;
 pub use format::{Base, Fold, Format};
 pub use inking::Tape;
 pub use layers::{Layer, Placed, Role};
-pub use plan::{Card, Made};
+pub use plan::{Card, CutOut, Made};
 pub use trim::Trim;

@@ -101,7 +101,9 @@ pub struct Made {
     pub taped: Taped,
     /// Everything to cut for one card.
     pub pieces: Vec<Piece>,
-    /// What straight windows in mats leave over, to be kept.
+    /// What comes out of its windows.
+    pub windows: Vec<CutOut>,
+    /// Of that, what can be cut from again: bare, with straight sides.
     pub spare: Vec<Piece>,
     /// How thick and stiff.
     pub bulk: Bulk,
@@ -112,37 +114,71 @@ pub struct Made {
 }
 
 impl Card {
-    /// The usual card for a panel: the format whose panel with 1/8 in (3 mm) showing all round comes nearest to it.
-    pub fn usual_for(panel: &Panel, units: Units) -> Card {
-        let reveal = match units {
+    /// The card that suits a piece as it is cut: it keeps its whole size, or is trimmed by the usual margin. Of the usual
+    /// formats the one whose reveal, or whose margin, comes nearest to the usual; a piece that none of them holds has a
+    /// card of its own size.
+    pub fn fitting(panel: &Panel, units: Units) -> Card {
+        let (width, height) = (panel.width, panel.height);
+        let usual = match units {
             Units::Inches => Length::from_64ths(8),
             Units::Millimetres => Length::from_tenths_mm(30),
         };
-        let far = |format: &Format| {
-            let side = |closed: Length, piece: Length| (closed - reveal * 2 - piece).abs();
-            side(format.width, panel.width) + side(format.height, panel.height)
-        };
+        let usual_over = inking::usual_over(units);
         let ours = |format: &Format| {
-            (format.width.div_rem(units.finest()).1 == Length::ZERO) && !format.fold.has_flaps()
+            (format.width.is_exact_in(units) && format.height.is_exact_in(units)) && !format.fold.has_flaps()
         };
-        let formats = Format::usual();
-        let format = formats.iter().filter(|f| ours(f)).min_by_key(|f| far(f)).or(formats.first());
-        let format = format.expect("a usual format").clone();
+        // What shows, or what is inked over, at each end of both axes: alike all round, or not at all.
+        let spare = |one: (Length, Length), other: (Length, Length)| {
+            let (across, down) = (one.0 - other.0, one.1 - other.1);
+            (across >= Length::ZERO && down >= Length::ZERO).then(|| (across / 2, down / 2))
+        };
+        let mut best: Option<(Length, Format, (Length, Length), Length)> = None;
+        let mut offer = |far: Length, format: &Format, finished, over| {
+            if best.as_ref().is_none_or(|(known, ..)| far < *known) {
+                best = Some((far, format.clone(), finished, over));
+            }
+        };
+        for format in Format::usual().iter().filter(|format| ours(format)) {
+            let closed = (format.width, format.height);
+            if let Some((across, down)) = spare(closed, (width, height)) {
+                let uneven = (across - down).abs();
+                offer(
+                    (across - usual).abs() + (down - usual).abs() + uneven,
+                    format,
+                    (width, height),
+                    Length::ZERO,
+                );
+            }
+            let finished = (closed.0 - usual * 2, closed.1 - usual * 2);
+            if let Some((across, down)) = spare((width, height), finished)
+                && across == down
+                && Length::ZERO < across
+                && across <= usual_over * 2
+            {
+                offer(usual * 2 + (across - usual_over).abs(), format, finished, across);
+            }
+        }
+        let (_, format, finished, over) = best.unwrap_or_else(|| {
+            let name = "Card of its own size".parse().expect("a name of twenty letters");
+            let format = Format { name, width, height, fold: Fold::Side, relief: super::format::RELIEF };
+            (Length::ZERO, format, (width, height), Length::ZERO)
+        });
         let name: Name = "Panel".parse().expect("a name of five letters");
-        let layer = Layer::showing(name, Role::Panel, super::Reveal::Even(reveal));
-        let finished = (format.width - reveal * 2, format.height - reveal * 2);
-        let over = (panel.width - finished.0)
-            .min(panel.height - finished.1)
-            .max(Length::ZERO)
-            .halved(units.finest())
-            .0;
+        let reveal = (format.width - finished.0, format.height - finished.1);
+        let even = reveal.0 == reveal.1 && (reveal.0 / 2).is_exact_in(units);
+        let layer = if even {
+            Layer::showing(name, Role::Panel, super::Reveal::Even(reveal.0 / 2))
+        } else {
+            let layer = Layer::showing(name, Role::Panel, super::Reveal::default());
+            Layer { width: Some(finished.0), height: Some(finished.1), ..layer }
+        };
         Card {
             format,
             paper: panel.paper.clone(),
             layers: vec![layer],
             trim: Trim::Even,
             tape: Tape::default(),
-            over: over.min(Length::from_inches(1)),
+            over,
             die_cut: None,
             post_limit: None,
         }
@@ -181,7 +217,7 @@ impl Card {
         let build = Build::of(self.format.fold.leaves(), &self.paper, &stacked, self.die_cut.as_ref());
         let outline = outline(&stacked, &self.paper, self.format.fold, self.die_cut.as_ref());
         let posted = Posted::of(&outline, envelopes, units);
-        let (pieces, spare) = pieces(&base, &stacked, &self.paper, Some(piece));
+        let (pieces, windows) = pieces(&base, &stacked, &self.paper, Some(piece), self.die_cut.as_ref());
         let made = Made {
             units,
             says: says(&self.format, &stacked, units),
@@ -191,8 +227,9 @@ impl Card {
             base,
             panel: placed,
             trimmed,
+            spare: windows.iter().filter(|out| out.is_spare).map(|out| out.piece.clone()).collect(),
+            windows,
             pieces,
-            spare,
             outline,
             stacked,
         };
@@ -277,13 +314,25 @@ pub(super) fn outline(stacked: &Stacked, paper: &Paper, fold: Fold, die_cut: Opt
     Outline { steps }
 }
 
-/// What is cut for one card, the panel in the size it is inked, and what windows leave.
+/// What comes out of a window.
+#[derive(Clone, Debug, PartialEq)]
+pub struct CutOut {
+    /// Itself.
+    pub piece: Piece,
+    /// The layer it comes out of.
+    pub of: Name,
+    /// Whether it is card to cut from again: not inked, and with straight sides.
+    pub is_spare: bool,
+}
+
+/// What is cut for one card, the panel in the size it is inked, and what comes out of its windows.
 pub(super) fn pieces(
     base: &Base,
     stacked: &Stacked,
     paper: &Paper,
     inked: Option<(Length, Length)>,
-) -> (Vec<Piece>, Vec<Piece>) {
+    die_cut: Option<&DieCut>,
+) -> (Vec<Piece>, Vec<CutOut>) {
     let named = |text: String, or: &Name| text.parse().unwrap_or_else(|_| or.clone());
     let piece = |name: Name, (width, height), grain, paper: &Paper| Piece {
         name,
@@ -295,7 +344,7 @@ pub(super) fn pieces(
     };
     let name = "Base".parse().expect("a name of four letters");
     let mut pieces = vec![piece(name, (base.width, base.height), base.grain, paper)];
-    let mut spare = Vec::new();
+    let mut windows = Vec::new();
     for layer in &stacked.layers {
         let paper = layer.paper.as_ref().unwrap_or(paper);
         let own = (layer.place.width, layer.place.height);
@@ -304,14 +353,23 @@ pub(super) fn pieces(
             Role::Mat => (layer.name.clone(), own),
         };
         pieces.push(piece(name, size, None, paper));
-        // Card to use again: not inked, and with straight sides.
-        if let Some(window) = layer.window.filter(|w| layer.role == Role::Mat && w.shape == Shape::Rectangle)
-        {
+        if let Some(window) = layer.window {
             let name = named(format!("Window of {}", layer.name), &layer.name);
-            spare.push(piece(name, (window.place.width, window.place.height), None, paper));
+            let piece = piece(name, (window.place.width, window.place.height), None, paper);
+            let is_spare = layer.role == Role::Mat && window.shape == Shape::Rectangle;
+            windows.push(CutOut { piece, of: layer.name.clone(), is_spare });
         }
     }
-    (pieces, spare)
+    // Its card is told by its thickness alone: any will do.
+    pieces.extend(die_cut.map(|cut| Piece {
+        name: cut.name.clone(),
+        width: cut.width,
+        height: cut.height,
+        grain: None,
+        count: cut.tiers.into(),
+        paper: None,
+    }));
+    (pieces, windows)
 }
 
 /// What to look out for.

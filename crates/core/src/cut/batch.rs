@@ -13,7 +13,7 @@ use crate::length::{Length, Units};
 
 /// Most kinds of pieces, pieces of all kinds, and kinds of sheets in one batch.
 pub const MOST: (usize, u32, usize) = (60, 600, 80);
-/// Smallest side of what is worth keeping: 1 in (chosen).
+/// Smallest side of what is worth keeping, where the maker has not said: 1 in (chosen).
 pub const KEPT: Length = Length::from_inches(1);
 /// Longest side of a piece or a sheet.
 const LONGEST: Length = Length::from_inches(50);
@@ -28,6 +28,9 @@ pub struct SheetAsked {
     pub pieces: Vec<Piece>,
     /// What it can be cut from.
     pub sheets: Vec<Sheet>,
+    /// The shortest side of what is worth keeping; 1 in where it is left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub keep: Option<Length>,
 }
 
 /// Why a batch cannot be planned.
@@ -54,6 +57,11 @@ pub enum CutError {
         /// What was given.
         length: Length,
     },
+    /// A least size of offcuts that is none.
+    #[error(
+        "offcuts from {0} on: give the shortest side worth keeping, more than nothing and at most 12 in (304.8 mm)"
+    )]
+    Keep(Length),
     /// None of a piece.
     #[error("{0}: none are to be cut: give at least 1, or leave it out")]
     None(Name),
@@ -149,7 +157,32 @@ pub struct Use {
     pub to_get: u32,
 }
 
+/// Refuses a least size of offcuts that is none.
+///
+/// # Errors
+/// [`CutError::Keep`].
+pub fn check_keep(keep: Option<Length>) -> Result<(), CutError> {
+    let known = |length: &Length| Length::ZERO < *length && *length <= Length::from_inches(12);
+    match keep.filter(|length| !known(length)) {
+        Some(length) => Err(CutError::Keep(length)),
+        None => Ok(()),
+    }
+}
+
 impl SheetAsked {
+    /// The shortest side of what is worth keeping.
+    pub fn kept_from(&self) -> Length {
+        self.keep.unwrap_or(KEPT)
+    }
+
+    /// The system its measures are told in: one for the whole list, the maker's own unless all is exact in the other alone.
+    pub fn told_in(&self) -> Units {
+        let pieces = self.pieces.iter().flat_map(|piece| [piece.width, piece.height]);
+        let sides: Vec<Length> =
+            pieces.chain(self.sheets.iter().flat_map(|sheet| [sheet.width, sheet.height])).collect();
+        Units::exact_for(self.units, &sides).unwrap_or(self.units)
+    }
+
     /// Plans it.
     ///
     /// # Errors
@@ -186,6 +219,7 @@ impl SheetAsked {
                 return Err(CutError::Side { name: name.clone(), length });
             }
         }
+        check_keep(self.keep)?;
         if let Some(none) = pieces.iter().find(|piece| piece.count == 0) {
             return Err(CutError::None(none.name.clone()));
         }
@@ -225,7 +259,7 @@ impl SheetAsked {
 
 impl SheetAsked {
     fn told(&self, job: &Job, found: Found) -> Plan {
-        let units = self.units;
+        let (units, keep) = (self.told_in(), self.kept_from());
         let mut layouts = found.layouts;
         // Sheets of a kind together, the fullest first.
         layouts.sort_by_key(|layout| {
@@ -246,7 +280,7 @@ impl SheetAsked {
             }
             let of = &self.sheets[sheet];
             let (name, width, height) = (of.name.clone(), of.width, of.height);
-            let (parts, cuts) = (cell.parts(), steps(&cell, &self.pieces, units));
+            let (parts, cuts) = (cell.parts(), steps(&cell, &self.pieces, keep, units));
             sheets.push(SheetCut { sheet, name, width, height, alike: 1, parts, cuts, cell: Some(cell) });
         }
         let uses = self.sheets.iter().enumerate().filter_map(|(at, sheet)| {
@@ -291,7 +325,7 @@ impl SheetAsked {
             let of = &self.sheets[cut.sheet];
             for part in cut.parts.iter().filter(|part| part.piece.is_none()) {
                 let Place { width, height, .. } = part.place;
-                if width < KEPT || height < KEPT {
+                if width < self.kept_from() || height < self.kept_from() {
                     continue;
                 }
                 let same = |known: &&mut Sheet| {
@@ -308,7 +342,7 @@ impl SheetAsked {
                     .and_then(|stem| stem.rsplit_once(", "))
                     .map_or(stem, |s| s.0);
                 let stem: String = stem.chars().take(44).collect();
-                let name = format!("Offcut of {stem}, {}", size(width, height, self.units));
+                let name = format!("Offcut of {stem}, {}", size(width, height, self.told_in()));
                 kept.push(Sheet {
                     name: name.parse().unwrap_or_else(|_| of.name.clone()),
                     width,
@@ -341,6 +375,7 @@ fn named(cell: &mut Cell, open: &mut [Vec<(usize, u32)>]) {
 
 fn says(plan: &Plan) -> Vec<String> {
     let many = |n: u32, one: &str| if n == 1 { format!("1 {one}") } else { format!("{n} {one}s") };
+    let more = |n: u32| if n == 1 { "1 more sheet".to_owned() } else { format!("{n} more sheets") };
     let mut says = Vec::new();
     let mut taken = Vec::new();
     if plan.full_sheets > 0 {
@@ -363,7 +398,7 @@ fn says(plan: &Plan) -> Vec<String> {
         plan.waste_percent, plan.kept_percent
     ));
     for short in plan.uses.iter().filter(|used| used.to_get > 0) {
-        says.push(format!("The stock does not reach: get {} more of {}.", short.to_get, short.name));
+        says.push(format!("The stock does not reach: get {} of {}.", more(short.to_get), short.name));
     }
     says
 }

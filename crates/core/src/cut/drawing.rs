@@ -1,6 +1,6 @@
 //! A sheet drawn to scale: where each piece lies, and what is left over.
 
-use super::batch::{KEPT, SheetAsked, SheetCut};
+use super::batch::{SheetAsked, SheetCut};
 use crate::card::edges::size;
 use crate::drawing::{Drawing, Mark};
 use crate::length::Units;
@@ -23,7 +23,7 @@ pub fn sheet(cut: &SheetCut, asked: &SheetAsked, units: Units) -> Drawing {
             }
             None => {
                 drawing.marks.push(Mark::Waste(place));
-                if place.width >= KEPT && place.height >= KEPT {
+                if place.width >= asked.kept_from() && place.height >= asked.kept_from() {
                     drawing.marks.push(Mark::Label(place, format!("offcut\n{measure}")));
                 }
             }

@@ -21,6 +21,9 @@ const TRIES: u64 = 60;
 /// Most pieces placed in all tries together, for batches so large that fewer tries must do (chosen).
 const MOST_PLACED: u64 = 20_000;
 
+/// Most ways to get sheets that are looked into where the stock does not reach (chosen).
+const MOST_GOT: usize = 40;
+
 /// A batch as the search sees it: pieces of one size and card are one kind, whatever they are called.
 pub(super) struct Job<'a> {
     kinds: Vec<Piece>,
@@ -62,30 +65,94 @@ impl<'a> Job<'a> {
         Job { kinds, stands_for, sheets }
     }
 
-    /// How many of each kind of sheet may be taken: no more than there are, or no more than there are pieces.
-    fn stock(&self, as_it_is: bool) -> Vec<u32> {
-        let all: u32 = self.kinds.iter().map(|kind| kind.count).sum();
-        let of = |sheet: &Sheet| {
-            let useful = self.kinds.iter().any(|kind| sheet.holds(kind));
-            match sheet.count {
-                _ if !useful => 0,
-                Some(count) if as_it_is || sheet.offcut => count.min(all),
-                _ => all,
-            }
-        };
+    /// How many of each kind of sheet there are, as far as they are of use.
+    fn stock(&self) -> Vec<u32> {
+        let all = self.all();
+        let of = |sheet: &Sheet| if self.is_useful(sheet) { sheet.count.unwrap_or(all).min(all) } else { 0 };
         self.sheets.iter().map(of).collect()
     }
 
-    /// The best plan with the stock as it is; where it is not enough, as if more could be got.
-    pub(super) fn found(&self) -> Option<Found> {
-        self.best(&self.stock(true)).or_else(|| self.best(&self.stock(false)))
+    /// How many pieces there are to be cut.
+    fn all(&self) -> u32 {
+        self.kinds.iter().map(|kind| kind.count).sum()
     }
 
-    fn best(&self, stock: &[u32]) -> Option<Found> {
+    fn is_useful(&self, sheet: &Sheet) -> bool {
+        self.kinds.iter().any(|kind| sheet.holds(kind))
+    }
+
+    /// The best plan with the stock as it is; where it does not reach, with the fewest sheets that must be got.
+    pub(super) fn found(&self) -> Option<Found> {
         let mut kinds: Vec<usize> = (0..self.kinds.len()).collect();
         kinds.sort_by_key(|kind| (-self.kinds[*kind].area(), *kind));
-        let mut prices = vec![Prices::by_area(&self.kinds, self.sheets)];
         let tables = self.tables(&kinds);
+        let stock = self.stock();
+        self.best(&stock, &kinds, &tables).or_else(|| self.with_fewest_got(&stock, &kinds, &tables))
+    }
+
+    /// The best plan with as few sheets beyond the stock as can be: from as many of each as would be taken if there were
+    /// no end of them, fewer and fewer of one after the other, then every way to get fewer still, as far as there are
+    /// not too many to look into.
+    fn with_fewest_got(&self, stock: &[u32], kinds: &[usize], tables: &Tables) -> Option<Found> {
+        let all = self.all();
+        let gettable: Vec<usize> = (0..self.sheets.len())
+            .filter(|sheet| !self.sheets[*sheet].offcut && self.is_useful(&self.sheets[*sheet]))
+            .collect();
+        let with = |got: &[u32]| {
+            let stock: Vec<u32> =
+                stock.iter().zip(got).map(|(there, more)| (there + more).min(all)).collect();
+            self.best(&stock, kinds, tables)
+        };
+        let taken = |found: &Found| -> Vec<u32> {
+            let mut got: Vec<u32> = vec![0; self.sheets.len()];
+            found.layouts.iter().for_each(|layout| got[layout.sheet] += 1);
+            got.iter().zip(stock).map(|(used, there)| used.saturating_sub(*there)).collect()
+        };
+        let no_end: Vec<u32> =
+            (0..self.sheets.len()).map(|sheet| if gettable.contains(&sheet) { all } else { 0 }).collect();
+        let mut best = with(&no_end)?;
+        let mut got = taken(&best);
+        let mut looks = 0;
+        // Fewer of one kind, as few as do, the others as they are.
+        for &sheet in &gettable {
+            let (mut least, mut most) = (0, got[sheet]);
+            while least < most && looks < MOST_GOT {
+                looks += 1;
+                let mut fewer = got.clone();
+                fewer[sheet] = least + (most - least) / 2;
+                match with(&fewer) {
+                    Some(found) => {
+                        got = taken(&found);
+                        most = got[sheet].min(fewer[sheet]);
+                        best = found;
+                    }
+                    None => least = fewer[sheet] + 1,
+                }
+            }
+        }
+        // Any fewer of whatever kinds: a proof where all of them can be looked into.
+        let mut total = 1;
+        while total < got.iter().sum::<u32>() && looks < MOST_GOT {
+            let mut better = None;
+            for shares in shared_out(total, gettable.len(), MOST_GOT) {
+                let mut tried = vec![0; self.sheets.len()];
+                gettable.iter().zip(shares).for_each(|(sheet, n)| tried[*sheet] = n);
+                looks += 1;
+                better = with(&tried);
+                if better.is_some() || looks >= MOST_GOT {
+                    break;
+                }
+            }
+            if let Some(found) = better {
+                return Some(found);
+            }
+            total += 1;
+        }
+        Some(best)
+    }
+
+    fn best(&self, stock: &[u32], kinds: &[usize], tables: &Tables) -> Option<Found> {
+        let mut prices = vec![Prices::by_area(&self.kinds, self.sheets)];
         let ways: Vec<Vec<Counts>> = (0..self.sheets.len())
             .map(|sheet| match (stock[sheet], tables.of(sheet)) {
                 (0, _) | (_, None) => Vec::new(),
@@ -112,19 +179,19 @@ impl<'a> Job<'a> {
                 blocks,
                 ways: &ways,
                 prices: &prices,
-                hardest: &kinds,
+                hardest: kinds,
             };
             let (better, proved) = search.search(stock, at_least, known.as_deref().map(cost));
             at_least = at_least.max(proved);
             let laid = better.map(|taken| {
                 taken
                     .into_iter()
-                    .filter_map(|(sheet, set)| self.laid(&tables, sheet, &set))
+                    .filter_map(|(sheet, set)| self.laid(tables, sheet, &set))
                     .collect::<Vec<_>>()
             });
             known = laid.or(known);
         }
-        let layouts = self.snug(self.filled_up(known?, &tables), stock, &tables);
+        let layouts = self.snug(self.filled_up(known?, tables), stock, tables);
         let at_least = at_least.min(cost(&layouts).0);
         Some(Found { layouts, at_least })
     }
@@ -319,6 +386,25 @@ impl<'a> Job<'a> {
         }
         set
     }
+}
+
+/// The ways to share a number out, at most so many of them.
+fn shared_out(total: u32, over: usize, most: usize) -> Vec<Vec<u32>> {
+    let Some(rest) = over.checked_sub(1) else { return Vec::new() };
+    if rest == 0 {
+        return vec![vec![total]];
+    }
+    let mut ways = Vec::new();
+    for first in (0..=total).rev() {
+        for mut way in shared_out(total - first, rest, most - ways.len()) {
+            way.insert(0, first);
+            ways.push(way);
+        }
+        if ways.len() >= most {
+            break;
+        }
+    }
+    ways
 }
 
 /// Sheets of one grain and card: they share a table.

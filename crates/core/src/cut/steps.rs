@@ -7,7 +7,6 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::batch::KEPT;
 use super::layout::{Cell, Part};
 use super::piece::Piece;
 use crate::card::edges::{Axis, size};
@@ -42,13 +41,13 @@ struct Waiting<'a> {
 }
 
 /// The cuts of a sheet in order.
-pub fn steps(sheet: &Cell, pieces: &[Piece], units: Units) -> Vec<Step> {
+pub fn steps(sheet: &Cell, pieces: &[Piece], keep: Length, units: Units) -> Vec<Step> {
     let mut steps: Vec<Step> = Vec::new();
     let mut waiting = vec![Waiting { name: "the sheet".into(), cell: sheet, each: 1 }];
     let mut letters = 0;
     let mut named = |cell: &Cell| match &cell.part {
         Part::Piece(piece) => words(&pieces[*piece].name.to_string(), cell, units),
-        Part::Left if cell.place.width < KEPT || cell.place.height < KEPT => "waste".into(),
+        Part::Left if cell.place.width < keep || cell.place.height < keep => "waste".into(),
         Part::Left => words("an offcut", cell, units),
         Part::Cut(..) => {
             letters += 1;
@@ -88,7 +87,7 @@ pub fn steps(sheet: &Cell, pieces: &[Piece], units: Units) -> Vec<Step> {
         let left =
             leaves.as_ref().map_or_else(String::new, |leaves| format!(" {} is left.", capital(leaves)));
         let says = format!(
-            "{}{with_each}: {edge} edge against the stop, set {}, {cuts}: {comes}.{left}",
+            "{}{with_each}: {edge} edge against the trimmer's stop, the stop set to {}, {cuts}: {comes}.{left}",
             capital(&name),
             stop.said(units)
         );

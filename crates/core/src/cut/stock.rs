@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 
 use super::batch::{KEPT, Plan};
 use super::piece::{Piece, Sheet};
+use crate::length::Length;
 
 /// Pieces gathered to be cut in one go.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -15,9 +16,18 @@ pub struct Batch {
     /// What comes out of windows that are cut in them, to be kept.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub spare: Vec<Piece>,
+    /// The shortest side of offcuts worth keeping, the maker's own; it outlasts the batch.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub keep: Option<Length>,
 }
 
 impl Batch {
+    /// The next batch, empty, with what outlasts this one.
+    #[must_use]
+    pub fn cleared(&self) -> Batch {
+        Batch { keep: self.keep, ..Batch::default() }
+    }
+
     /// Adds pieces to be cut; more of what is there already become more of it.
     pub fn add(&mut self, piece: Piece) {
         add(&mut self.pieces, piece);
@@ -25,7 +35,8 @@ impl Batch {
 
     /// Adds what comes out of a window; what is too small to keep is left out.
     pub fn add_spare(&mut self, piece: Piece) {
-        if piece.width >= KEPT && piece.height >= KEPT {
+        let keep = self.keep.unwrap_or(KEPT);
+        if piece.width >= keep && piece.height >= keep {
             add(&mut self.spare, piece);
         }
     }
@@ -67,7 +78,7 @@ pub fn after(stock: &[Sheet], batch: &Batch, plan: &Plan) -> Vec<Sheet> {
 mod tests {
     use super::*;
     use crate::cut::SheetAsked;
-    use crate::length::{Length, Units};
+    use crate::length::Units;
 
     #[test]
     fn card_is_neither_made_nor_lost_but_for_waste() {
@@ -96,7 +107,12 @@ mod tests {
         batch.add_spare(piece("Window of Mat", 24, 34, 9));
         batch.add_spare(piece("Window too small to keep", 4, 34, 9));
         assert_eq!((batch.pieces.len(), batch.pieces[0].count, batch.spare.len()), (1, 9, 1));
-        let asked = SheetAsked { units: Units::Inches, pieces: batch.pieces.clone(), sheets: stock.clone() };
+        let asked = SheetAsked {
+            units: Units::Inches,
+            pieces: batch.pieces.clone(),
+            sheets: stock.clone(),
+            keep: None,
+        };
         let plan = asked.answer().unwrap();
         let left = after(&stock, &batch, &plan);
         let area = |sheets: &[Sheet]| -> i128 {

@@ -10,7 +10,7 @@ use super::film::Film;
 use super::kind::Kind;
 use super::measured::BRIGHT_WHITE;
 use crate::colour::{Colour, ColourError, ColourName, Illuminant, Lab, Spectrum};
-use crate::length::Length;
+use crate::length::{Length, LengthError, Units, thickness};
 
 /// Most characters in a name.
 pub const LONGEST_NAME: usize = 80;
@@ -21,7 +21,7 @@ pub const MOST_VEILS: u8 = 24;
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
 pub enum DrawerError {
     /// Nothing to call it by.
-    #[error("a name is missing: write what is on the lid or the packet")]
+    #[error("a name is missing: write one, such as what is on the lid or the packet")]
     NoName,
     /// A name that would not fit any list.
     #[error("the name has {0} characters: keep it to {LONGEST_NAME}")]
@@ -33,13 +33,13 @@ pub enum DrawerError {
     #[error(transparent)]
     Colour(#[from] ColourError),
     /// Too few or too many veils.
-    #[error("a full swatch takes {0} light passes: give a number from 2 to {MOST_VEILS}")]
+    #[error("the full swatch took {0} light passes: give a number from 2 to {MOST_VEILS}")]
     FullVeils(u8),
     /// A single veil darker than the full swatch.
     #[error("one light pass is darker than the full swatch: check which swatch is which")]
     DarkVeil,
     /// Card of no thickness or too thick to be card.
-    #[error("card is 0.1 to 2 mm thick, not {0}")]
+    #[error("card is 0.1 to 2 mm (0.004 to 0.08 in) thick, not {}", .0.as_thickness(Units::Millimetres))]
     Thickness(Length),
 }
 
@@ -59,14 +59,23 @@ impl Name {
 impl FromStr for Name {
     type Err = DrawerError;
     fn from_str(text: &str) -> Result<Name, DrawerError> {
-        let text = text.trim();
+        let shown: String = text.chars().filter(|c| !is_unseen(*c)).collect();
+        let text = shown.trim();
         match text.chars().count() {
             0 => Err(DrawerError::NoName),
+            // Joiners alone join nothing.
+            _ if text.chars().all(|c| matches!(c, '\u{200c}' | '\u{200d}' | ' ')) => Err(DrawerError::NoName),
             n if n > LONGEST_NAME => Err(DrawerError::LongName(n)),
             _ if text.chars().any(char::is_control) => Err(DrawerError::OddName),
             _ => Ok(Name(text.to_owned())),
         }
     }
+}
+
+/// Signs that take no room and join no letters: a name is told by what is seen of it.
+const fn is_unseen(c: char) -> bool {
+    matches!(c, '\u{ad}' | '\u{34f}' | '\u{180e}' | '\u{200b}' | '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}'
+        | '\u{2060}'..='\u{206f}' | '\u{feff}' | '\u{115f}' | '\u{1160}' | '\u{3164}' | '\u{ffa0}')
 }
 
 impl TryFrom<String> for Name {
@@ -266,6 +275,37 @@ impl Paper {
     }
 }
 
+/// Thickness of a sheet from what a maker knows of it: a thickness, or the weight on the packet. `110 lb` cover is 0.3 mm
+/// and `80 lb` 0.22 mm (published for usual card); between and beyond, thickness goes with weight. A pound of cover
+/// stock is 2.708 g/m² (500 sheets of 20 × 26 in, ISO 536 and ASTM D646).
+///
+/// # Errors
+/// A [`LengthError`] with the remedy.
+pub fn card_thickness(text: &str, units: Units) -> Result<Length, LengthError> {
+    let lower = text.trim().to_lowercase();
+    let weights = [
+        ("lb", 1.0),
+        ("lbs", 1.0),
+        ("#", 1.0),
+        ("gsm", 1.0 / 2.708),
+        ("g/m²", 1.0 / 2.708),
+        ("g/m2", 1.0 / 2.708),
+    ];
+    let weight = weights.into_iter().find_map(|(unit, pounds)| {
+        let number = lower.strip_suffix(unit)?.trim().replace(',', ".");
+        number.parse::<f64>().ok().filter(|n| n.is_finite() && *n > 0.0).map(|n| n * pounds)
+    });
+    match weight {
+        Some(pounds) => {
+            let [(heavy, thick), (light, thin)] = crate::card::bulk::CARD_LB;
+            let per_pound = (thick.mm() - thin.mm()) / f64::from(heavy - light);
+            let mm = thin.mm() + (pounds - f64::from(light)) * per_pound;
+            Ok(Length::nearest(mm.clamp(0.0, 10.0), Length::from_hundredths_mm(1)))
+        }
+        None => thickness::read_in(text, units),
+    }
+}
+
 /// What carries the ink to the card.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
@@ -344,9 +384,23 @@ mod tests {
     #[test]
     fn names_are_one_line_of_eighty() {
         assert_eq!("  Groyne Tar ".parse::<Name>().unwrap().as_str(), "Groyne Tar");
-        assert_eq!("".parse::<Name>(), Err(DrawerError::NoName));
+        for nothing in ["", "  ", "\u{200b}\u{200b}", "\u{2060} \u{feff}", "\u{200d}"] {
+            assert_eq!(nothing.parse::<Name>(), Err(DrawerError::NoName), "{nothing:?}");
+        }
+        assert_eq!("Mus\u{200b}sel".parse::<Name>().unwrap().as_str(), "Mussel");
         assert_eq!("x".repeat(10_000).parse::<Name>(), Err(DrawerError::LongName(10_000)));
         assert_eq!("a\nb".parse::<Name>(), Err(DrawerError::OddName));
+    }
+
+    #[test]
+    fn card_is_as_thick_as_its_weight_says() {
+        for (text, mm) in
+            [("110 lb", 0.30), ("80lb", 0.22), ("298 gsm", 0.30), ("217 g/m²", 0.22), ("0.35 mm", 0.35)]
+        {
+            assert_eq!(card_thickness(text, Units::Inches).unwrap().mm(), mm, "{text}");
+        }
+        assert_eq!(card_thickness("0.3", Units::Millimetres).unwrap(), Length::from_tenths_mm(3));
+        assert!(card_thickness("heavy", Units::Inches).is_err());
     }
 
     #[test]

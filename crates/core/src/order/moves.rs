@@ -86,6 +86,11 @@ impl Move {
     }
 }
 
+/// So many light passes, in words.
+pub fn light_passes(n: usize) -> String {
+    if n == 1 { "1 light pass".into() } else { format!("{n} light passes") }
+}
+
 /// Share of a soft round footprint that lies before an edge `distance` footprints ahead of its centre:
 /// the running sum of a raised cosine.
 fn smeared(distance: f64) -> f64 {

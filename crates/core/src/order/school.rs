@@ -82,14 +82,22 @@ impl Cost {
 
 /// Lays a blend: the moves, in order.
 pub fn lay(blend: &Blend, inks: &[Ink], span: Length, school: School) -> Vec<Move> {
+    lay_on(&[], blend, inks, span, school)
+}
+
+/// Lays what is still missing of a blend once some moves have been made: those first, as they were, then the rest.
+/// What lies already and is not wanted any more stays, since nothing takes it off.
+pub fn lay_on(made: &[Move], blend: &Blend, inks: &[Ink], span: Length, school: School) -> Vec<Move> {
     let edges = zones(span, blend.zone);
-    let reaches: Vec<Vec<Reach>> = blend.fields.iter().map(|field| field.reaches(&edges)).collect();
+    let planned = blend.fields.iter().map(|field| field.reaches(&edges));
+    let reaches: Vec<Vec<Reach>> =
+        planned.enumerate().map(|(ink, planned)| missing(&planned, &laid_of(made, ink))).collect();
     let most = reaches.iter().map(Vec::len).max().unwrap_or(0);
     let shares = |veils: usize| -> Vec<usize> {
         match school {
             // One faint round of everything, then the rest.
             School::AllLightFirst => {
-                let first = veils.min(1);
+                let first = if made.is_empty() { veils.min(1) } else { 0 };
                 [first]
                     .into_iter()
                     .chain(even_shares(veils - first, rounds(most.saturating_sub(1))))
@@ -106,17 +114,19 @@ pub fn lay(blend: &Blend, inks: &[Ink], span: Length, school: School) -> Vec<Mov
         School::AllLightFirst => {}
     }
 
-    let mut moves = Vec::new();
+    let mut moves = made.to_vec();
     let mut laid = vec![0; reaches.len()];
+    let begun = made.iter().map(|m| m.round).max().unwrap_or(1);
     let round_count = shares.iter().map(Vec::len).max().unwrap_or(0);
     for round in 0..round_count {
-        let number = round as u8 + 1;
+        let number = begun.saturating_add(round as u8);
         let share: Vec<usize> = shares.iter().map(|shares| shares[round]).collect();
         // Pieces kept back: the ink they belong to, and the neighbour they wait for.
         let mut kept: Vec<(usize, usize, Reach)> = Vec::new();
         for (nth, &ink) in turn.iter().enumerate().filter(|&(_, &ink)| share[ink] > 0) {
             let mut veils = reaches[ink][laid[ink]..laid[ink] + share[ink]].to_vec();
-            let purpose = if laid[ink] == 0 { Purpose::Lay } else { Purpose::Deepen };
+            let first = laid[ink] == 0 && !made.iter().any(|m| m.ink == ink);
+            let purpose = if first { Purpose::Lay } else { Purpose::Deepen };
             laid[ink] += share[ink];
             let waits_for = |&&other: &&usize| other.abs_diff(ink) == 1 && share[other] > 0;
             for &later in turn[nth + 1..].iter().filter(waits_for) {
@@ -135,6 +145,36 @@ pub fn lay(blend: &Blend, inks: &[Ink], span: Length, school: School) -> Vec<Mov
         }
     }
     moves
+}
+
+/// The stretches of one ink that some moves have laid.
+pub fn laid_of(made: &[Move], ink: usize) -> Vec<Reach> {
+    made.iter().filter(|m| m.ink == ink).flat_map(|m| m.veils.iter().copied()).collect()
+}
+
+/// What of the planned veils is not covered by those laid, as stretches one over the other, the first the widest.
+pub fn missing(planned: &[Reach], laid: &[Reach]) -> Vec<Reach> {
+    let mut edges: Vec<Length> =
+        planned.iter().chain(laid).flat_map(|reach| [reach.from, reach.to]).collect();
+    edges.sort_unstable();
+    edges.dedup();
+    let over = |reaches: &[Reach], from: Length, to: Length| {
+        reaches.iter().filter(|reach| reach.from <= from && to <= reach.to).count()
+    };
+    let short: Vec<(Length, Length, usize)> = edges
+        .windows(2)
+        .map(|zone| {
+            (zone[0], zone[1], over(planned, zone[0], zone[1]).saturating_sub(over(laid, zone[0], zone[1])))
+        })
+        .collect();
+    let most = short.iter().map(|(.., veils)| *veils).max().unwrap_or(0);
+    let level = |veil: usize| {
+        short.chunk_by(move |one, other| (one.2 >= veil) == (other.2 >= veil)).filter_map(move |run| {
+            let (first, last) = (run.first()?, run.last()?);
+            (first.2 >= veil).then_some(Reach { from: first.0, to: last.1 })
+        })
+    };
+    (1..=most).flat_map(level).collect()
 }
 
 /// Takes from the last veil that comes into a meeting the piece that lies in it, leaving the rest.
@@ -205,6 +245,42 @@ mod tests {
                         let place = Length::from_64ths(n * 8);
                         let wanted = planned.iter().filter(|r| r.from <= place && place < r.to).count();
                         prop_assert_eq!(veils_at(&moves, ink, place), wanted, "{:?} ink {} at {}", school, ink, place);
+                    }
+                }
+            }
+        }
+    }
+
+    proptest! {
+        #[test]
+        fn what_is_laid_and_what_is_missing_make_up_the_plan(
+            lightness in proptest::collection::vec(20.0..90.0, 2..6),
+            before in proptest::collection::vec(1_u8..10, 5),
+            more in proptest::collection::vec(0_u8..4, 5),
+            made in 0_usize..30,
+        ) {
+            let inks: Vec<Ink> = lightness.iter().map(|l| ink(*l)).collect();
+            let span = Length::from_inches(5);
+            let mut blend = Blend::spread(&inks, Direction::Down, span, Units::Inches);
+            for (field, veils) in blend.fields.iter_mut().zip(&before) {
+                field.veils = *veils;
+            }
+            for school in School::ALL {
+                let moves = lay(&blend, &inks, span, school);
+                let made = &moves[..made.min(moves.len())];
+                let mut deeper = blend.clone();
+                for (field, more) in deeper.fields.iter_mut().zip(&more) {
+                    field.veils += more;
+                }
+                let after = lay_on(made, &deeper, &inks, span, school);
+                prop_assert_eq!(&after[..made.len()], made, "what is laid stays laid");
+                let edges = zones(span, blend.zone);
+                for (ink, field) in deeper.fields.iter().enumerate() {
+                    let planned = field.reaches(&edges);
+                    for n in 0..40 {
+                        let place = Length::from_64ths(n * 8);
+                        let wanted = planned.iter().filter(|r| r.from <= place && place < r.to).count();
+                        prop_assert_eq!(veils_at(&after, ink, place), wanted, "ink {} at {}", ink, place);
                     }
                 }
             }

@@ -6,14 +6,19 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::moves::{Move, Purpose};
+use super::moves::{Move, Purpose, light_passes};
 use super::school::Cost;
-use crate::card::edges::size;
-use crate::card::{Made, Mount};
+use crate::card::edges::{Place, size};
+use crate::card::layers::{Placed, Role, Shape};
+use crate::card::plan::CardError;
+use crate::card::{Card, DieCut, Made, Mount};
 use crate::colour::Illuminant;
 use crate::ink::{Film, Kind, Name, Stack, ToolKind, measured};
 use crate::length::Units;
 use crate::panel::Panel;
+
+/// Steps before the first ink is taken up: the cut, and making ready.
+pub const STEPS_BEFORE: usize = 2;
 
 /// What a blade asks for.
 const BLADE: &str = "Trimmer and craft knife: blade away from fingers, cut against a metal rule, put the blade away at \
@@ -46,8 +51,10 @@ pub struct RunSheet {
 impl RunSheet {
     /// Writes the sheet of a panel, its measures in the maker's units.
     pub fn of(panel: &Panel, units: Units) -> RunSheet {
-        let made = panel.card.as_ref().and_then(|card| Some(card.made(panel, &[], units).ok()?.0));
-        let mut steps = vec![cut(panel, units), make_ready(panel, made.as_ref())];
+        let card = panel.card.as_ref().map(|card| (card, card.made(panel, &[], units)));
+        let made = card.as_ref().and_then(|(_, made)| made.as_ref().ok()).map(|(made, _)| made);
+        let mut steps = vec![cut(panel, units), make_ready(panel, made)];
+        debug_assert_eq!(steps.len(), STEPS_BEFORE);
         let mut met = vec![false; panel.inks.len()];
         for (at, m) in panel.moves.iter().enumerate() {
             let first = !std::mem::replace(&mut met[m.ink], true);
@@ -55,9 +62,15 @@ impl RunSheet {
         }
         steps.push(look(panel));
         steps.push(dry(panel));
-        if let Some(made) = &made {
-            steps.extend(trim(panel, made));
-            steps.push(put_together(panel, made));
+        match &card {
+            Some((card, Ok((made, _)))) => {
+                steps.extend(trim(panel, made));
+                steps.extend(made.stacked.layers.iter().filter_map(|layer| window(panel, layer, made.units)));
+                steps.extend(card.die_cut.as_ref().map(|cut| die_cut(panel, cut, made.units)));
+                steps.push(put_together(panel, card, made));
+            }
+            Some((_, Err(refused))) => steps.push(no_card(panel, refused)),
+            None => {}
         }
         RunSheet { steps, cost: Cost::of(&panel.moves, &panel.inks) }
     }
@@ -92,26 +105,88 @@ fn trim(panel: &Panel, made: &Made) -> Option<Step> {
     Some(Step { title, how, care: Some(BLADE.into()), ink: None, after_moves: panel.moves.len() })
 }
 
+/// An opening, cut once the layer has its size.
+fn window(panel: &Panel, layer: &Placed, units: Units) -> Option<Step> {
+    let window = layer.window?;
+    let Place { left, top, width, height } = window.place;
+    let (shape, tool) = match window.shape {
+        Shape::Rectangle => ("straight sides", "by knife along a metal rule, from corner to corner"),
+        Shape::Oval => ("round or oval", "by die or by knife along a template"),
+    };
+    let kept = match layer.role {
+        Role::Mat => " What comes out is card to keep.",
+        Role::Panel => " What comes out is inked: keep it for another card.",
+    };
+    Some(Step {
+        title: format!("Cut the window of {}: {}", layer.name, size(width, height, units)),
+        how: format!(
+            "{}, {shape}, beginning {} from the left and {} from the top edge; a frame of {} stays. Cut it {tool}.{kept}",
+            capital(&size(width, height, units)),
+            left.said(units),
+            top.said(units),
+            window.frame.words(units)
+        ),
+        care: Some(BLADE.into()),
+        ink: None,
+        after_moves: panel.moves.len(),
+    })
+}
+
+/// What is cut out to go on top.
+fn die_cut(panel: &Panel, cut: &DieCut, units: Units) -> Step {
+    let size = size(cut.width, cut.height, units);
+    let tiers = match cut.tiers {
+        1 => String::new(),
+        n => format!(" {n} of them, glued one exactly on the other."),
+    };
+    Step {
+        title: format!("Cut {}: {size}", cut.name),
+        how: format!("From card of {}, {size}.{tiers}", cut.thickness.as_thickness(units)),
+        care: Some(
+            "Die-cutting press: keep fingers clear of the rollers, and follow the press's own instructions first.".into(),
+        ),
+        ink: None,
+        after_moves: panel.moves.len(),
+    }
+}
+
+/// The card that is planned cannot be made.
+fn no_card(panel: &Panel, refused: &CardError) -> Step {
+    Step {
+        title: "The card cannot be made as it is planned".into(),
+        how: format!("{}. Mend it on the Card page.", capital(&refused.to_string())),
+        care: None,
+        ink: None,
+        after_moves: panel.moves.len(),
+    }
+}
+
+/// How something is held to what lies beneath it.
+fn held(mount: Mount, units: Units) -> String {
+    match mount {
+        Mount::Glue => "glued".to_owned(),
+        Mount::Foam { thick, layers: 1 } => format!("on foam of {}", thick.as_thickness(units)),
+        Mount::Foam { thick, layers } => {
+            format!("on {layers} layers of foam of {}", thick.as_thickness(units))
+        }
+    }
+}
+
 /// The base cut, scored and folded, and every layer laid on it.
-fn put_together(panel: &Panel, made: &Made) -> Step {
+fn put_together(panel: &Panel, card: &Card, made: &Made) -> Step {
     let units = made.units;
     let mut how = made.says.clone();
     for layer in &made.stacked.layers {
         let (width, height) = (layer.place.width, layer.place.height);
-        let held = match layer.mount {
-            Mount::Glue => "glued".to_owned(),
-            Mount::Foam { thick, layers: 1 } => {
-                format!("on foam of {}", thick.as_thickness(Units::Millimetres))
-            }
-            Mount::Foam { thick, layers } => {
-                format!("on {layers} layers of foam of {}", thick.as_thickness(Units::Millimetres))
-            }
-        };
+        let held = held(layer.mount, units);
         let shows = match layer.reveal.words(units).as_str() {
             "none" => "nothing shows beneath it".to_owned(),
             words => format!("{words} shows beneath it"),
         };
         how.push(format!("{}, {}, {held}: {shows}.", layer.name, size(width, height, units)));
+    }
+    if let Some(cut) = &card.die_cut {
+        how.push(format!("On top {}, {}.", cut.name, held(cut.mount, units)));
     }
     Step {
         title: "Put the card together".into(),
@@ -147,10 +222,7 @@ fn make_ready(panel: &Panel, made: Option<&Made>) -> Step {
 
 fn lay_step(panel: &Panel, m: &Move, first: bool, after_moves: usize, units: Units) -> Step {
     let ink = &panel.inks[m.ink];
-    let passes = match m.veils.len() {
-        1 => "1 light pass".to_owned(),
-        n => format!("{n} light passes"),
-    };
+    let passes = light_passes(m.veils.len());
     let title = match m.purpose {
         Purpose::Back => format!("Back with {}: {passes}", ink.name),
         Purpose::Deepen => format!("Deepen with {}: {passes}", ink.name),
