@@ -2,12 +2,13 @@
 // and what there is to say. No rule of the craft is here.
 
 import Alpine from "@alpinejs/csp";
-import { ask, keeper } from "./keeper.js";
+import { ask, focusOn, keeper } from "./keeper.js";
 import { measure } from "./measure.js";
 
 Alpine.directive("measure", measure);
 
 const MEASURES = ["starts", "full_from", "full_to", "ends"];
+const LETTERS = /[a-z"″]/i;
 const WORDS = { starts: "starts", full_from: "full from", full_to: "full to", ends: "ends" };
 const SVG = "http://www.w3.org/2000/svg";
 
@@ -16,8 +17,8 @@ Alpine.data("blend", () => ({
   look: { picture: "", inks: [], junctions: [], hills: { hills: [], most: 7 }, colours_seen: [] },
   schools: [],
   order: { present: "", present_says: "", other: null },
-  wrong: "",
-  wrongCell: "",
+  /** What is wrong with a field, by the field. */
+  wrong: {},
   asking: false,
   again: null,
   inches: 1,
@@ -49,13 +50,12 @@ Alpine.data("blend", () => ({
       const look = await ask("POST", "/api/panels/look", { panel: this.panel, dpi, settled });
       this.look = look;
       if (look.schools) [this.schools, this.order] = [look.schools, look.order];
-      this.wrong = "";
-      this.wrongCell = "";
+      this.wrong = {};
       this.drawHills();
       this.$nextTick(() => this.arrange());
     } catch (error) {
       if (error.away) this.status = "the picture waits for the program…";
-      else this.wrong = error.message;
+      else this.tell(error.message);
     }
     this.asking = false;
     if (this.again !== null) {
@@ -128,7 +128,10 @@ Alpine.data("blend", () => ({
       : "edge where the first ink stands";
   },
   get veilsScale() {
-    return `${this.look.hills.most} veils`;
+    return `${this.look.hills.most} light passes`;
+  },
+  get orientation() {
+    return this.look.hills.lying ? "horizontal" : "vertical";
   },
   get coloursSeen() {
     return this.look.colours_seen.join(", ");
@@ -162,6 +165,7 @@ Alpine.data("blend", () => ({
     const inks = this.look.inks.map((note, ink) => ({
       key: `ink ${ink}`,
       kind: "ink",
+      pill: {},
       title: this.panel.inks[ink]?.name,
       says: note.says,
       middle: this.look.hills.hills[ink]?.middle,
@@ -190,12 +194,14 @@ Alpine.data("blend", () => ({
         veils: hill.veils,
         fewer: `One light pass fewer of ${name}`,
         more: `One light pass more of ${name}`,
+        passesWrong: this.wrong[`${place}-passes`],
         cells: hill.handles.map((handle, which) => ({
           key: `${place}-${MEASURES[which]}`,
           which: MEASURES[which],
           text: handle.text,
           label: `${name} ${WORDS[MEASURES[which]]}`,
-          wrong: this.wrongCell === `${place}-${MEASURES[which]}`,
+          wrong: Boolean(this.wrong[`${place}-${MEASURES[which]}`]),
+          says: this.wrong[`${place}-${MEASURES[which]}`],
         })),
       };
     });
@@ -251,20 +257,27 @@ Alpine.data("blend", () => ({
   },
 
   nudge(event, handle) {
-    const { lying, turned } = this.look.hills;
-    const back = lying ? "ArrowLeft" : "ArrowUp";
-    const on = lying ? "ArrowRight" : "ArrowDown";
-    if (event.key !== back && event.key !== on) return;
+    const { lying, turned, hills } = this.look.hills;
+    const which = MEASURES.indexOf(handle.measure);
+    const handles = hills[handle.ink].handles;
+    const least = which > 0 ? handles[which - 1].along : 0;
+    const most = which < 3 ? handles[which + 1].along : 1;
+    const step = this.stepInches / this.spanInches;
+    // Whichever way it lies, on is towards the right and downwards.
+    const ways = { ArrowLeft: -1, ArrowUp: -1, ArrowRight: 1, ArrowDown: 1 };
+    let along;
+    if (event.key in ways) along = handle.along + (turned ? -1 : 1) * ways[event.key] * step;
+    else if (event.key === "Home") along = turned ? Math.floor(most / step) * step : Math.ceil(least / step) * step;
+    else if (event.key === "End") along = turned ? Math.ceil(least / step) * step : Math.floor(most / step) * step;
+    else return;
     event.preventDefault();
-    const way = (event.key === on) === !turned ? 1 : -1;
-    const along = handle.along + (way * this.stepInches) / this.spanInches;
     if (this.move(handle.ink, handle.measure, along)) this.keep(`move ${handle.label}`);
   },
 
   type(event, place, which) {
     const text = event.target.value.trim();
     const unit = document.querySelector('meta[name="rosy-unit"]').content;
-    const length = /[a-z"″]/i.test(text) ? text : `${text} ${unit}`;
+    const length = LETTERS.test(text) ? text : `${text} ${unit}`;
     this.tryKeep(`set ${this.panel.inks[place].name}`, `${place}-${which}`, (panel) => {
       panel.blend.fields[place][which] = length;
     });
@@ -278,8 +291,8 @@ Alpine.data("blend", () => ({
       this.panel = (await ask("POST", "/api/panels/look", { panel: tried, dpi: 20, settled: false })).panel;
     } catch (error) {
       if (!error.away) {
-        this.wrong = error.message;
-        this.wrongCell = cell;
+        this.wrong = { ...this.wrong, [cell]: error.message };
+        focusOn(`[data-cell="${cell}"]`);
         return;
       }
       this.panel = tried;
@@ -293,7 +306,8 @@ Alpine.data("blend", () => ({
   },
   veils(place, change) {
     const veils = this.panel.blend.fields[place].veils + change;
-    this.tryKeep(`lay ${this.panel.inks[place].name} in ${veils} light passes`, "", (panel) => {
+    const passes = veils === 1 ? "1 light pass" : `${veils} light passes`;
+    this.tryKeep(`lay ${this.panel.inks[place].name} in ${passes}`, `${place}-passes`, (panel) => {
       panel.blend.fields[place].veils = veils;
     });
   },
@@ -307,7 +321,18 @@ Alpine.data("blend", () => ({
     this.panel.school = school.key;
     this.keep(school.words);
   },
-  /** The blend runs another way: the program spreads the inks anew along it. */
+  /** Radios follow the arrows. */
+  chooseByKey(event, school) {
+    const by = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    const at = this.schools.findIndex(({ key }) => key === school.key);
+    const next = this.schools[(at + by + this.schools.length) % this.schools.length];
+    for (const other of this.schools) other.chosen = other === next;
+    this.choose(next);
+    focusOn(`[data-school="${next.key}"]`);
+  },
+  /** The blend runs another way: the program carries the bands over to it. */
   turn() {
     const inks = this.panel.inks.map((_, place) => place);
     this.put({
@@ -315,13 +340,16 @@ Alpine.data("blend", () => ({
       body: { inks, direction: this.panel.blend.direction, label: "turn the blend" },
     });
   },
-  mend(finding) {
+  mend(finding, key) {
     this.panel = finding.remedy.panel;
     this.keep(finding.remedySays.toLowerCase());
+    // The remedy goes with its trouble: what it was about stays.
+    focusOn(`[data-note="${key}"] .note-title`);
   },
   reorder() {
     this.panel = this.order.other.panel;
     this.keep("take the other order");
+    focusOn("#order-title");
   },
 }));
 

@@ -2,7 +2,7 @@
 // cannot stays in its field with the reason beside it. No rule of the craft is here.
 
 import Alpine from "@alpinejs/csp";
-import { ask, keeper } from "./keeper.js";
+import { ask, focusOn, keeper } from "./keeper.js";
 import { measure } from "./measure.js";
 
 Alpine.directive("measure", measure);
@@ -35,11 +35,14 @@ function put(document, path, value) {
   else inner[last] = value;
 }
 
+/** How something is held, as a choice. */
+const mountOf = (mount) => (mount?.foam ? `foam ${mount.foam.layers}` : "glue");
+
 /** A field's text as a document holds it. */
 function written(kind, text) {
   if (kind === "length") return text === "" ? undefined : /[a-z"″]/i.test(text) ? text : `${text} ${unit}`;
   if (kind === "count") return text === "" ? null : /^\d+$/.test(text) ? Number(text) : text;
-  if (kind === "json") return JSON.parse(text);
+  if (kind === "thickness") return text === "" ? undefined : /[a-z"″]/i.test(text) ? text : `${text} ${unit}`;
   if (kind === "paper") return text === "" ? undefined : choices.papers[text].value;
   return text;
 }
@@ -57,11 +60,10 @@ Alpine.data("card", () => ({
   line: Promise.resolve(),
   pointing: false,
   pointed: 0,
-  gave: [],
+  /** Layers whose details are open, by their names. */
+  open: {},
 
   init() {
-    this.gave = JSON.parse(sessionStorage.getItem(`gave ${this.id}`) || "[]");
-    sessionStorage.removeItem(`gave ${this.id}`);
     this.takeUp();
     this.changed();
     addEventListener("keydown", (event) => {
@@ -72,14 +74,13 @@ Alpine.data("card", () => ({
   changed() {
     // What was just kept is what is shown: there is nothing to ask, and what does not go together yet stays.
     if (same(this.panel, this.look.panel)) return;
-    if (this.look.panel) this.gave = [];
     this.draft = null;
     this.wrong = {};
     this.line = this.line.then(async () => {
       try {
         this.see(await this.asked(this.panel));
       } catch (error) {
-        if (!error.away) this.notice = error.message;
+        if (!error.away) this.tell(error.message);
         else setTimeout(() => this.changed(), RETRY_MS);
       }
     });
@@ -122,7 +123,8 @@ Alpine.data("card", () => ({
     let first = null;
     for (const from of this.draft ? [this.draft, this.panel] : [this.panel]) {
       const tried = clone(from);
-      tried.card ??= clone(this.look.panel.card);
+      // What has to do with the card writes it down; the rest leaves it to be worked out.
+      if (/^card/.test(path)) tried.card ??= clone(this.look.card);
       edit(tried);
       first ??= tried;
       try {
@@ -151,6 +153,7 @@ Alpine.data("card", () => ({
     }
     this.draft = first;
     this.wrong = { ...this.wrong, [path]: said };
+    focusOn(() => document.getElementById(path) || document.querySelector(`[data-at="${path}"]`));
   },
 
   type(field) {
@@ -175,8 +178,18 @@ Alpine.data("card", () => ({
   bad(path) {
     return Boolean(this.wrong[path]);
   },
-  take(remedy) {
-    this.change("card", remedy.says.toLowerCase(), (panel) => Object.assign(panel, clone(remedy.panel)));
+  take(remedy, focus = "#piece-title") {
+    const at = document.activeElement?.closest("section")?.querySelector("[tabindex='-1']");
+    this.change("card", remedy.says.toLowerCase(), (panel) => Object.assign(panel, clone(remedy.panel))).then(() =>
+      focusOn(at ? () => at : focus),
+    );
+  },
+  get gave() {
+    return this.panel.gave || [];
+  },
+  noted() {
+    this.change("gave", "take note of what had to give", (panel) => delete panel.gave);
+    focusOn("#main h1");
   },
 
   // What is drawn.
@@ -191,7 +204,7 @@ Alpine.data("card", () => ({
 
   // The format.
   get formats() {
-    const present = this.look.fields.card && this.look.panel.card.format;
+    const present = this.look.card?.format;
     return choices.formats.map((choice, key) => ({ key, says: choice.says, here: Boolean(present) && same(choice.value, present) }));
   },
   get foldNow() {
@@ -204,29 +217,27 @@ Alpine.data("card", () => ({
     if (field.value === "") return;
     const format = choices.formats[field.value].value;
     try {
-      const { panel, gave } = await ask("POST", "/api/panels/card/again", { panel: this.panel, format });
+      const { panel } = await ask("POST", "/api/panels/card/again", { panel: this.panel, format });
       await this.change("card.format", `make it ${format.name}`, (tried) => Object.assign(tried, panel));
-      this.gave = gave;
     } catch (error) {
-      this.notice = error.message;
+      this.tell(error.message);
     }
   },
   async makeAgain() {
     const format = choices.formats[this.$refs.again.value].value;
     try {
-      const { panel, gave } = await ask("POST", "/api/panels/card/again", { panel: this.panel, format });
+      const { panel } = await ask("POST", "/api/panels/card/again", { panel: this.panel, format });
       panel.name = `${panel.name.slice(0, 60)}, again`;
       const { id } = await ask("POST", "/api/panels", panel);
-      sessionStorage.setItem(`gave ${id}`, JSON.stringify(gave));
       location.assign(`/panels/${id}/card`);
     } catch (error) {
-      this.notice = error.message;
+      this.tell(error.message);
     }
   },
 
   // Card stock and tools.
   papersOf(path) {
-    const present = at(this.look.panel, path);
+    const present = at({ ...this.look.panel, card: this.look.card }, path);
     const layer = /layers/.test(path);
     const known = choices.papers.map((choice, key) => ({ key: String(key), says: choice.says, here: same(choice.value, present) }));
     const other = { key: "", says: layer ? "the base's card" : present?.name || "", here: !known.some((choice) => choice.here) };
@@ -241,13 +252,14 @@ Alpine.data("card", () => ({
 
   // Layers.
   get layers() {
-    const all = this.look.panel?.card.layers || [];
+    const all = this.look.card?.layers || [];
     const rows = all.map((layer, place) => {
       const note = this.look.layers[place];
       const way = this.wayOf(layer);
       return {
-        key: `${place} of ${all.length}`,
+        key: `${layer.name} ${all.slice(0, place).filter((other) => other.name === layer.name).length}`,
         place,
+        open: Boolean(this.open[layer.name]),
         path: `card.layers.${place}`,
         name: layer.name,
         size: note.size,
@@ -258,7 +270,8 @@ Alpine.data("card", () => ({
         ways: Object.entries(WAYS).map(([key, says]) => ({ key, says, here: key === way })),
         even: way === "all",
         each: way !== "all" && way !== "found",
-        mount: JSON.stringify(layer.mount || "glue"),
+        mount: mountOf(layer.mount),
+        foam: Boolean(layer.mount?.foam),
         window: Boolean(layer.window),
         windowDo: layer.window ? "Close the window" : "Cut a window",
         windowSays: note.window || "",
@@ -298,27 +311,45 @@ Alpine.data("card", () => ({
       else for (const side of ["width", "height"]) delete changed[side];
     });
   },
+  opened(layer, details) {
+    this.open = { ...this.open, [layer.name]: details.open };
+  },
+  /** Glue, or foam as thick as it was or is usual. */
+  hold(path, field) {
+    const [how, layers] = field.value.split(" ");
+    this.change(path, "choose how it is held", (panel) => {
+      const thick = at(panel, path)?.foam?.thick || "1 mm";
+      put(panel, path, how === "glue" ? "glue" : { foam: { thick, layers: Number(layers) } });
+    });
+  },
   addMat() {
     const reveal = unit === "in" ? "1/16 in" : "2 mm";
     this.change("card.layers", "add a mat", (panel) => {
       const layers = panel.card.layers;
       const under = layers.findIndex((layer) => layer.role === "panel");
-      layers.splice(under, 0, { name: layers.length > 1 ? `Mat ${layers.length}` : "Mat", reveal });
+      const names = layers.map((layer) => layer.name);
+      let name = "Mat";
+      for (let n = 2; names.includes(name); n++) name = `Mat ${n}`;
+      this.open = { ...this.open, [name]: true };
+      layers.splice(under, 0, { name, reveal });
     });
   },
   takeOff(layer) {
-    this.change(layer.path, `take ${layer.name} off`, (panel) => panel.card.layers.splice(layer.place, 1));
+    this.change(layer.path, `take ${layer.name} off`, (panel) => panel.card.layers.splice(layer.place, 1)).then(() =>
+      focusOn("#layers-title"),
+    );
   },
-  swap(layer, other) {
+  swap(layer, other, way) {
+    if (other < 0 || other >= this.look.card.layers.length) return;
     this.change(layer.path, `move ${layer.name}`, ({ card: { layers } }) => {
       [layers[layer.place], layers[other]] = [layers[other], layers[layer.place]];
-    });
+    }).then(() => focusOn(`[data-does="${CSS.escape(`${layer.key} ${way}`)}"]`));
   },
   lift(layer) {
-    this.swap(layer, layer.place + 1);
+    this.swap(layer, layer.place + 1, "up");
   },
   drop(layer) {
-    this.swap(layer, layer.place - 1);
+    this.swap(layer, layer.place - 1, "down");
   },
   windowOf(layer) {
     this.change(layer.path, layer.windowDo.toLowerCase(), (panel) => {
@@ -350,14 +381,16 @@ Alpine.data("card", () => ({
   forget(place) {
     this.change(`features.${place}`, "take a feature out", (panel) => {
       panel.features.splice(place, 1);
-      panel.card.trim = "even";
-    });
+      if (panel.card) panel.card.trim = "even";
+    }).then(() => focusOn("#trim-title"));
   },
   startPointing(place) {
     if (place < 0) return;
     this.turnTo(this.look.views.findIndex((view) => view.svg.includes("<image") && view !== this.look.views[0]));
     this.pointed = place;
     this.pointing = true;
+    // The piece is what one points at: into view with it.
+    focusOn(() => this.$refs.drawing);
   },
   point(event) {
     const svg = this.$refs.drawing.querySelector("svg");
@@ -370,7 +403,7 @@ Alpine.data("card", () => ({
     });
   },
   get trims() {
-    const trim = this.look.panel?.card.trim || "even";
+    const trim = this.look.card?.trim || "even";
     const kept = trim.feature;
     const ways = [{ key: "even", says: "as much off each side as off the one across from it", here: !kept }];
     for (const [place, { name }] of (this.look.panel?.features || []).entries()) {
@@ -381,7 +414,7 @@ Alpine.data("card", () => ({
     return ways;
   },
   get ownPlace() {
-    return Boolean(this.look.panel?.card.trim?.feature?.at);
+    return Boolean(this.look.card?.trim?.feature?.at);
   },
   chooseTrim(field) {
     const [place, where] = field.value.split(" ");
@@ -397,19 +430,24 @@ Alpine.data("card", () => ({
 
   // A die cut on top.
   get dieCut() {
-    return Boolean(this.look.panel?.card.die_cut);
+    return Boolean(this.look.card?.die_cut);
   },
   get dieMount() {
-    return JSON.stringify(this.look.panel?.card.die_cut?.mount || "glue");
+    return mountOf(this.look.card?.die_cut?.mount);
+  },
+  get dieFoam() {
+    return Boolean(this.look.card?.die_cut?.mount?.foam);
   },
   addDieCut() {
     const side = unit === "in" ? "2 in" : "50 mm";
     this.change("card.die_cut", "add a die cut", (panel) => {
-      panel.card.die_cut = { name: "Die cut", width: side, height: side, tiers: 2, thickness: "0.3 mm" };
+      panel.card.die_cut = { name: "Shape on top", width: side, height: side, tiers: 2, thickness: "0.3 mm" };
     });
   },
   dropDieCut() {
-    this.change("card.die_cut", "take the die cut off", (panel) => delete panel.card.die_cut);
+    this.change("card.die_cut", "take the die cut off", (panel) => delete panel.card.die_cut).then(() =>
+      focusOn("#thickness"),
+    );
   },
 }));
 

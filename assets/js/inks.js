@@ -1,14 +1,20 @@
-// Choosing a panel's inks: each choice is kept at once, and the picture follows.
+// Choosing a panel's inks: each choice is kept, in the order it was made, and the picture follows.
 
 import Alpine from "@alpinejs/csp";
-import { ask, keeper } from "./keeper.js";
+import { ask, focusOn, keeper } from "./keeper.js";
+import { measure } from "./measure.js";
+
+Alpine.directive("measure", measure);
 
 const EMPTY = { picture: "", junctions: [], hills: { hills: [] } };
+const MOST = 5;
 
 Alpine.data("inks", () => ({
   ...keeper(document.querySelector("[data-panel]")),
   look: EMPTY,
   turn: 0,
+  /** The inks as they are to stand: places on the panel as it is kept, or inks of the drawer. */
+  wished: null,
 
   init() {
     this.takeUp();
@@ -16,6 +22,7 @@ Alpine.data("inks", () => ({
   },
 
   async changed() {
+    this.wished = null;
     // Answers may overtake one another: only the last one asked for counts.
     const turn = ++this.turn;
     if (this.panel.inks.length === 0) {
@@ -26,7 +33,7 @@ Alpine.data("inks", () => ({
       const look = await ask("POST", "/api/panels/look", { panel: this.panel, dpi: 80, settled: false });
       if (turn === this.turn) this.look = look;
     } catch (error) {
-      this.notice = error.message;
+      this.tell(error.message);
     }
   },
 
@@ -35,6 +42,7 @@ Alpine.data("inks", () => ({
     return this.panel.inks.map((ink, place) => {
       const join = place < last ? this.look.junctions[place] : undefined;
       return {
+        key: `${place} ${ink.name}`,
         place,
         name: ink.name,
         kind: ink.kind,
@@ -43,6 +51,8 @@ Alpine.data("inks", () => ({
         upLabel: `Move ${ink.name} up`,
         downLabel: `Move ${ink.name} down`,
         backLabel: `Put ${ink.name} back`,
+        upKey: `${ink.name} up`,
+        downKey: `${ink.name} down`,
         meets: Boolean(join),
         meetsNamed: join?.named,
         meetsDot: { background: join?.colour },
@@ -51,32 +61,58 @@ Alpine.data("inks", () => ({
     });
   },
 
-  choose(inks, label) {
-    this.put({ address: `/api/panels/${this.id}/inks`, body: { inks, label } });
+  /** Chooses on top of what has been chosen already, kept or not yet. */
+  choose(label, edit) {
+    const wished = edit(this.wished ?? this.panel.inks.map((_, place) => place));
+    if (!wished) return;
+    this.wished = wished;
+    this.put({ address: `/api/panels/${this.id}/inks`, body: { inks: wished, label } });
   },
-  get places() {
-    return this.panel.inks.map((_, place) => place);
+  /** What waits was chosen on the panel before the last change: its places are now those of that change. */
+  onto(next, before) {
+    if (!next.body.inks || !before.body.inks) return;
+    next.body.inks = next.body.inks.map((ink) => {
+      const place = before.body.inks.indexOf(ink);
+      return place < 0 ? ink : place;
+    });
+    this.wished = next.body.inks;
   },
+
   take(id, name) {
-    if (this.waiting) return;
-    this.dismiss();
-    this.choose([...this.places, id], `take ${name}`);
+    this.dismissQuietly();
+    this.choose(`take ${name}`, (inks) => {
+      if (inks.length < MOST) return [...inks, id];
+      this.tell("A blend takes two to five inks: put one back before taking another.");
+      return null;
+    });
+  },
+  dismissQuietly() {
+    this.notice = "";
+    this.beside = "";
   },
   putBack(place) {
-    if (this.waiting) return;
-    this.choose(this.places.filter((other) => other !== place), `put ${this.panel.inks[place].name} back`);
+    if (this.wished) return;
+    const name = this.panel.inks[place].name;
+    this.choose(`put ${name} back`, (inks) => inks.filter((_, at) => at !== place));
+    focusOn("#chosen-title");
   },
-  swap(place, other) {
-    if (this.waiting) return;
-    const places = this.places;
-    [places[place], places[other]] = [places[other], places[place]];
-    this.choose(places, `move ${this.panel.inks[place].name}`);
+  swap(place, other, way) {
+    if (this.wished || other < 0 || other >= this.panel.inks.length) return;
+    const name = this.panel.inks[place].name;
+    this.choose(`move ${name}`, (inks) => {
+      const moved = [...inks];
+      [moved[place], moved[other]] = [moved[other], moved[place]];
+      return moved;
+    });
+    this.focusLater = `[data-move="${CSS.escape(`${name} ${way}`)}"]`;
+    const wait = () => (this.wished ? setTimeout(wait, 40) : focusOn(this.focusLater));
+    wait();
   },
   up(place) {
-    this.swap(place, place - 1);
+    this.swap(place, place - 1, "up");
   },
   down(place) {
-    this.swap(place, place + 1);
+    this.swap(place, place + 1, "down");
   },
 }));
 

@@ -1,12 +1,14 @@
 // Keeps a panel: saves each change, waits where the program does not answer, walks undo and redo.
-// What is not kept yet also lies in this browser, so that nothing is lost with the page.
+// What is not kept yet also lies in this browser, by bench and panel, so that nothing is lost with the page.
 
-const token = () => document.querySelector('meta[name="rosy-token"]').content;
+const meta = (name) => document.querySelector(`meta[name="rosy-${name}"]`).content;
 
 /** Asks the program; an answer that refuses or never comes is thrown as an Error with what to say. */
 export async function ask(method, address, body) {
-  const sent = { method, headers: { "x-rosy-token": token(), "content-type": "application/json" } };
-  if (body !== undefined) sent.body = typeof body === "string" ? body : JSON.stringify(body);
+  const sent = { method, headers: { "x-rosy-token": meta("token"), "content-type": "application/json" } };
+  if (body !== undefined) sent.body = typeof body === "string" || body instanceof Blob ? body : JSON.stringify(body);
+  // What is under way goes through though the page is left, as far as browsers allow.
+  sent.keepalive = (sent.body?.length ?? sent.body?.size ?? 0) < 60_000;
   let answer;
   try {
     answer = await fetch(address, sent);
@@ -16,27 +18,38 @@ export async function ask(method, address, body) {
   const said = await answer.json().catch(() => ({}));
   if (answer.ok) return said;
   throw Object.assign(new Error(said.detail || "The program refused this."), {
-    away: answer.status >= 500,
+    away: answer.status >= 500 || answer.status === 408,
     stale: answer.status === 403,
     said,
   });
 }
 
+/** Puts the focus where a change was made, once it is there; brings it into view. */
+export function focusOn(find) {
+  requestAnimationFrame(() => {
+    const found = typeof find === "string" ? document.querySelector(find) : find();
+    found?.focus({ preventScroll: true });
+    found?.scrollIntoView({ block: "nearest" });
+  });
+}
+
 const RETRY_MS = 2500;
+const clone = (value) => JSON.parse(JSON.stringify(value));
 
 /** What every page of a panel has: its state, and a line of saves. */
 export function keeper(root) {
   const id = root.dataset.panel;
   const state = JSON.parse(document.getElementById("state").textContent);
-  const shelf = `rosy-veil panel ${id}`;
+  const shelf = `rosy-veil bench ${meta("bench")} panel ${id}`;
   return {
     id,
     panel: state.panel,
-    kept: { revision: state.revision, undo: state.undo, redo: state.redo },
+    kept: { revision: state.revision, undo: state.undo, redo: state.redo, panel: clone(state.panel) },
     status: "kept",
     statusClass: "",
     notice: "",
     beside: "",
+    stale: false,
     waiting: null,
     busy: false,
 
@@ -45,9 +58,16 @@ export function keeper(root) {
       const left = localStorage.getItem(shelf);
       if (!left) return;
       this.waiting = JSON.parse(left);
-      this.notice = "A change from before had not been kept yet. It is being kept now.";
+      this.tell("A change from before had not been kept yet. It is being kept now.");
       if (this.waiting.body.panel) this.panel = this.waiting.body.panel;
       this.send();
+    },
+
+    /** Says something at the head of the page, and brings it into view. */
+    tell(says, beside = "") {
+      this.notice = says;
+      this.beside = beside;
+      this.$nextTick(() => this.$refs.notice?.scrollIntoView({ block: "nearest" }));
     },
 
     /** Keeps the panel as it stands, under a label for undo. */
@@ -55,14 +75,18 @@ export function keeper(root) {
       this.put({ address: `/api/panels/${id}`, body: { label, panel: this.panel } });
     },
 
+    /** Puts a change in line. One that is under way is not disturbed; of those that wait the latest counts, as it holds all. */
     put(change) {
-      change.body.revision = this.kept.revision;
+      Object.assign(change.body, { revision: this.kept.revision, base: this.kept.panel, mark: crypto.randomUUID() });
       // As it is now: the panel may change again before this is sent.
-      const written = JSON.stringify(change);
-      this.waiting = JSON.parse(written);
-      localStorage.setItem(shelf, written);
+      this.wait(JSON.parse(JSON.stringify(change)));
       this.status = "keeping…";
       if (!this.busy) this.send();
+    },
+
+    wait(change) {
+      this.waiting = change;
+      localStorage.setItem(shelf, JSON.stringify(change));
     },
 
     async send() {
@@ -76,26 +100,39 @@ export function keeper(root) {
           this.done();
           this.show(state);
         } else {
-          this.kept.revision = this.waiting.body.revision = state.revision;
+          // What came in meanwhile goes on from here.
+          this.takeOver(state);
+          const next = this.waiting;
+          this.onto(next, change);
+          Object.assign(next.body, { revision: state.revision, base: this.kept.panel });
+          this.wait(next);
           this.send();
         }
+        if (state.said) this.tell(state.said);
       } catch (error) {
         this.busy = false;
         if (error.away || error.stale) {
           this.status = error.stale ? "not kept: reload the page" : "not kept yet, trying again…";
           this.statusClass = "waiting";
-          setTimeout(() => this.send(), RETRY_MS);
-        } else if (error.said.beside) {
-          this.done();
-          this.notice = error.message;
-          this.beside = `/panels/${error.said.beside}/blend`;
-          this.show(await ask("GET", `/api/panels/${id}`));
+          if (error.stale) {
+            this.stale = true;
+            this.tell("This page was opened too long ago to keep anything. Reload it: your last change waits in this browser and is kept then.");
+          } else {
+            setTimeout(() => this.send(), RETRY_MS);
+          }
         } else {
           this.done();
-          this.notice = error.message;
-          this.show(await ask("GET", `/api/panels/${id}`));
+          this.tell(error.message, error.said?.beside ? `/panels/${error.said.beside}/blend` : "");
+          this.show(error.said?.state || (await ask("GET", `/api/panels/${id}`)));
         }
       }
+    },
+
+    /** Makes a change that waits fit the one that was kept before it: pages that send more than the panel say how. */
+    onto() {},
+
+    reload() {
+      location.reload();
     },
 
     done() {
@@ -105,10 +142,14 @@ export function keeper(root) {
       this.statusClass = "";
     },
 
+    takeOver(state) {
+      this.kept = { revision: state.revision, undo: state.undo, redo: state.redo, panel: clone(state.panel) };
+    },
+
     /** Shows a state the program has answered with. */
     show(state) {
       this.panel = state.panel;
-      this.kept = { revision: state.revision, undo: state.undo, redo: state.redo };
+      this.takeOver(state);
       this.changed();
     },
 
@@ -117,7 +158,7 @@ export function keeper(root) {
       try {
         this.show(await ask(method, `/api/panels/${id}/undo`));
       } catch (error) {
-        this.notice = error.message;
+        this.tell(error.message);
       }
     },
     undo() {
@@ -129,6 +170,7 @@ export function keeper(root) {
     dismiss() {
       this.notice = "";
       this.beside = "";
+      focusOn("#main h1");
     },
   };
 }

@@ -2,6 +2,9 @@
 
 import Alpine from "@alpinejs/csp";
 import { keeper } from "./keeper.js";
+import { measure } from "./measure.js";
+
+Alpine.directive("measure", measure);
 
 Alpine.data("sheet", () => ({
   ...keeper(document.querySelector("[data-panel]")),
@@ -9,16 +12,15 @@ Alpine.data("sheet", () => ({
 
   init() {
     this.steps = this.$el.querySelectorAll(".step").length;
-    this.drawn = this.kept.revision;
-    this.moves = JSON.stringify(this.panel.moves);
+    this.moves = JSON.stringify([this.panel.moves, this.panel.card, this.panel.name]);
     this.takeUp();
     // A maker who comes back with inky hands finds the step that is next.
     if (this.panel.done > 0) this.$nextTick(() => this.$el.querySelector(".is-next")?.scrollIntoView({ block: "center" }));
   },
 
   changed() {
-    // Undo may bring back other moves: then the steps themselves are others.
-    if (JSON.stringify(this.panel.moves) !== this.moves) location.reload();
+    // Undo, or another tab, may bring other moves or another card: then the steps themselves are others.
+    if (JSON.stringify([this.panel.moves, this.panel.card, this.panel.name]) !== this.moves) location.reload();
   },
 
   get progress() {

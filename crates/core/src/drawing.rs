@@ -19,6 +19,8 @@ pub struct Drawing {
     pub height: Length,
     /// What is on it, the lowest first.
     pub marks: Vec<Mark>,
+    /// Whether it is one piece, cut along its outlines; not a card put together.
+    pub is_piece: bool,
 }
 
 /// An opening, and its shape.
@@ -109,7 +111,7 @@ impl Edge {
 impl Drawing {
     /// A bare drawing.
     pub fn new(name: impl Into<String>, width: Length, height: Length) -> Drawing {
-        Drawing { name: name.into(), width, height, marks: Vec::new() }
+        Drawing { name: name.into(), width, height, marks: Vec::new(), is_piece: true }
     }
 
     /// All of it.

@@ -15,6 +15,7 @@ pub mod cut;
 pub mod drawing;
 pub mod ink;
 pub mod length;
+pub mod merge;
 pub mod order;
 pub mod panel;
 pub mod picture;

@@ -20,6 +20,9 @@ pub const VERSION: u32 = 1;
 pub const SIDES: (Length, Length) = (Length::from_inches(1), Length::from_inches(12));
 /// Most features of a panel.
 pub const MOST_FEATURES: usize = 12;
+/// Most notes of what had to give, and the longest, in characters.
+const MOST_NOTES: usize = 40;
+const LONGEST_NOTE: usize = 400;
 /// Most moves in a document.
 const MOST_MOVES: usize = 400;
 
@@ -55,6 +58,9 @@ pub struct Panel {
     /// The card it is made for; the usual one for its size where none is chosen.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub card: Option<Card>,
+    /// What had to give when it was carried over from another card, until the maker has taken note of it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub gave: Vec<String>,
     /// What the chance in its picture starts from: the same seed gives the same picture.
     #[serde(default)]
     pub seed: u32,
@@ -162,6 +168,11 @@ pub enum PanelError {
     /// The card it is made for.
     #[error(transparent)]
     Card(#[from] CardError),
+    /// Longer notes than anyone reads.
+    #[error(
+        "{0} notes of what had to give: keep at most {MOST_NOTES}, each of at most {LONGEST_NOTE} characters"
+    )]
+    Notes(usize),
     /// More moves than any sitting has.
     #[error("{0} moves: a panel has at most {MOST_MOVES}")]
     ManyMoves(usize),
@@ -173,7 +184,7 @@ impl Panel {
         let zone = Length::from_64ths(16);
         let blend = Blend { direction: Direction::Down, zone, fields: Vec::new() };
         let (inks, moves, school) = (Vec::new(), Vec::new(), School::default());
-        let (features, card) = (Vec::new(), None);
+        let (features, card, gave) = (Vec::new(), None, Vec::new());
         Panel {
             version: VERSION,
             name,
@@ -187,6 +198,7 @@ impl Panel {
             moves,
             features,
             card,
+            gave,
             seed,
             done: 0,
         }
@@ -247,6 +259,10 @@ impl Panel {
         }
         if let Some(card) = &self.card {
             card.check(self)?;
+        }
+        let long = |note: &String| note.chars().count() > LONGEST_NOTE;
+        if self.gave.len() > MOST_NOTES || self.gave.iter().any(long) {
+            return Err(PanelError::Notes(self.gave.len()));
         }
         Ok(())
     }

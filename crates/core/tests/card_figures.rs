@@ -376,19 +376,18 @@ fn made_again_slim_a_panel_keeps_its_shares_and_says_what_gave() {
     moon.card = Some(Card::fitting(&moon, Units::Inches));
     moon.check().unwrap();
     let slim = Format::usual().into_iter().find(|f| f.name.as_str() == "Slim, standing").unwrap();
-    let made = again::again(&moon, &slim, Units::Inches).unwrap();
-    made.panel.check().unwrap();
-    assert_eq!((made.panel.width, made.panel.height), size("4 1/4 x 9 1/4"));
+    let made = again(&moon, &slim, Units::Inches).unwrap();
+    made.check().unwrap();
+    assert_eq!((made.width, made.height), size("4 1/4 x 9 1/4"));
     // A quarter down before, a quarter down after; the inks in their order, each with as many veils.
-    let at = made.panel.features[0].at;
+    let at = made.features[0].at;
     assert!(
-        (at.top.ratio(made.panel.height) - 0.25).abs() < 0.002
-            && (at.left.ratio(made.panel.width) - 0.5).abs() < 0.005
+        (at.top.ratio(made.height) - 0.25).abs() < 0.002 && (at.left.ratio(made.width) - 0.5).abs() < 0.005
     );
-    assert_eq!(made.panel.inks, moon.inks);
-    for (new, old) in made.panel.blend.fields.iter().zip(&moon.blend.fields) {
+    assert_eq!(made.inks, moon.inks);
+    for (new, old) in made.blend.fields.iter().zip(&moon.blend.fields) {
         assert_eq!(new.veils, old.veils);
-        assert!((new.full_to.ratio(made.panel.span()) - old.full_to.ratio(moon.span())).abs() < 0.02);
+        assert!((new.full_to.ratio(made.span()) - old.full_to.ratio(moon.span())).abs() < 0.02);
     }
     assert!(
         made.gave.iter().any(|says| says.contains("The blend runs 9 1/4 in in place of 5 3/4 in")),
@@ -396,13 +395,13 @@ fn made_again_slim_a_panel_keeps_its_shares_and_says_what_gave() {
         made.gave
     );
     // On the card it came from, nothing gives.
-    let same = again::again(&moon, &moon.card.as_ref().unwrap().format, Units::Inches).unwrap();
-    assert_eq!((same.panel.blend, same.gave), (moon.blend.clone(), Vec::<String>::new()));
+    let same = again(&moon, &moon.card.as_ref().unwrap().format, Units::Inches).unwrap();
+    assert_eq!((same.blend, same.gave), (moon.blend.clone(), Vec::<String>::new()));
     // On a card in millimetres, measures become marks of a millimetre rule.
     let a6 = Format::usual().into_iter().find(|f| f.name.as_str() == "A6, opens sideways").unwrap();
-    let metric = again::again(&moon, &a6, Units::Inches).unwrap();
-    let card = metric.panel.card.clone().unwrap();
-    let (made, _) = card.made(&metric.panel, &[], Units::Inches).unwrap();
+    let metric = again(&moon, &a6, Units::Inches).unwrap();
+    let card = metric.card.clone().unwrap();
+    let (made, _) = card.made(&metric, &[], Units::Inches).unwrap();
     assert_eq!(made.units, Units::Millimetres);
     assert_eq!(made.panel.reveal.left, Length::from_tenths_mm(30), "1/8 in is 3.2 mm: 3 mm by halves");
     assert!(metric.gave.iter().any(|says| says.contains("nearest half millimetre")));
@@ -410,8 +409,8 @@ fn made_again_slim_a_panel_keeps_its_shares_and_says_what_gave() {
     let mut low = moon.clone();
     low.features[0].at.left = "3/4 in".parse().unwrap();
     low.card.as_mut().unwrap().trim = rosy_core::card::Trim::Feature { feature: 0, at: None };
-    let gave = again::again(&low, &slim, Units::Inches).unwrap();
-    assert_eq!(gave.panel.card.unwrap().trim, rosy_core::card::Trim::Even);
+    let gave = again(&low, &slim, Units::Inches).unwrap();
+    assert_eq!(gave.card.unwrap().trim, rosy_core::card::Trim::Even);
     assert!(gave.gave.iter().any(|says| says.contains("trimmed evenly")), "{:?}", gave.gave);
 }
 
@@ -426,7 +425,7 @@ fn the_run_sheet_ends_with_the_trim_and_the_card() {
     assert_eq!(steps.len(), without + 2, "steps ticked off before stay where they were");
     assert!(steps[1].how.contains("Tape lines: 5/8 in from the left edge"), "{}", steps[1].how);
     let [.., trim, card] = steps.as_slice() else { panic!("two more steps") };
-    assert!(trim.how.contains("set 4 in") && trim.care.is_some(), "{}", trim.how);
+    assert!(trim.how.contains("the stop set to 4 in") && trim.care.is_some(), "{}", trim.how);
     assert!(
         card.how.contains("score at 4 1/4 in")
             && card.how.contains("Panel, 4 × 5 1/4 in, glued: 1/8 in all round")

@@ -4,8 +4,8 @@ use chrono::Utc;
 use rosy_core::Units;
 use rosy_core::ink::Name;
 use sea_orm::{
-    ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, QueryFilter, QueryOrder, sea_query::Expr,
-    sea_query::OnConflict,
+    ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, IntoActiveModel, QueryFilter, QueryOrder,
+    sea_query::Expr, sea_query::OnConflict,
 };
 use uuid::Uuid;
 
@@ -21,12 +21,14 @@ pub struct Bench {
     pub name: String,
     /// How the maker reads lengths.
     pub units: Units,
+    /// What it was called before it was renamed.
+    pub former_name: Option<String>,
 }
 
 impl From<bench::Model> for Bench {
     fn from(row: bench::Model) -> Bench {
         let units = if row.units == "millimetres" { Units::Millimetres } else { Units::Inches };
-        Bench { id: row.id, name: row.name, units }
+        Bench { id: row.id, name: row.name, units, former_name: row.former_name }
     }
 }
 
@@ -38,13 +40,56 @@ fn word(units: Units) -> &'static str {
 }
 
 impl Store {
-    /// All benches, the oldest first.
+    /// All benches that are in use, the oldest first.
     ///
     /// # Errors
     /// Where the database does not answer.
     pub async fn benches(&self) -> Result<Vec<Bench>, StoreError> {
-        let rows = bench::Entity::find().order_by_asc(bench::Column::CreatedAt).all(&self.db).await?;
+        self.listed(bench::Column::RemovedAt.is_null()).await
+    }
+
+    /// Those that were removed and can be brought back.
+    ///
+    /// # Errors
+    /// Where the database does not answer.
+    pub async fn removed_benches(&self) -> Result<Vec<Bench>, StoreError> {
+        self.listed(bench::Column::RemovedAt.is_not_null()).await
+    }
+
+    async fn listed(&self, which: sea_orm::sea_query::SimpleExpr) -> Result<Vec<Bench>, StoreError> {
+        let rows =
+            bench::Entity::find().filter(which).order_by_asc(bench::Column::CreatedAt).all(&self.db).await?;
         Ok(rows.into_iter().map(Bench::from).collect())
+    }
+
+    /// Calls a bench something else; it keeps in mind what it was called.
+    ///
+    /// # Errors
+    /// [`StoreError::Missing`] where there is none of this number.
+    pub async fn rename_bench(&self, id: Uuid, name: &Name) -> Result<(), StoreError> {
+        let row = bench::Entity::find_by_id(id).one(&self.db).await?.ok_or(StoreError::Missing("bench"))?;
+        if row.name != name.as_str() {
+            let mut renamed = row.clone().into_active_model();
+            renamed.former_name = Set(Some(row.name));
+            renamed.name = Set(name.to_string());
+            renamed.update(&self.db).await?;
+        }
+        Ok(())
+    }
+
+    /// Puts a bench away with everything on it, or brings it back.
+    ///
+    /// # Errors
+    /// [`StoreError::Missing`] where there is none of this number, [`StoreError::Last`] where it is the only one.
+    pub async fn put_bench_away(&self, id: Uuid, away: bool) -> Result<(), StoreError> {
+        if away && self.benches().await?.iter().all(|bench| bench.id == id) {
+            return Err(StoreError::Last);
+        }
+        let row = bench::Entity::find_by_id(id).one(&self.db).await?.ok_or(StoreError::Missing("bench"))?;
+        let mut put = row.into_active_model();
+        put.removed_at = Set(away.then(Utc::now));
+        put.update(&self.db).await?;
+        Ok(())
     }
 
     /// One bench, where there is one of this number.
@@ -52,7 +97,8 @@ impl Store {
     /// # Errors
     /// Where the database does not answer.
     pub async fn bench(&self, id: Uuid) -> Result<Option<Bench>, StoreError> {
-        Ok(bench::Entity::find_by_id(id).one(&self.db).await?.map(Bench::from))
+        let there = bench::Entity::find_by_id(id).filter(bench::Column::RemovedAt.is_null());
+        Ok(there.one(&self.db).await?.map(Bench::from))
     }
 
     /// Sets up another bench.
@@ -65,6 +111,8 @@ impl Store {
             name: Set(name.to_string()),
             units: Set(word(units).into()),
             created_at: Set(Utc::now()),
+            former_name: Set(None),
+            removed_at: Set(None),
         };
         Ok(row.insert(&self.db).await?.into())
     }

@@ -7,18 +7,20 @@
 use chrono::Utc;
 use sea_orm::{
     ActiveModelTrait, ActiveValue::Set, ColumnTrait, ConnectionTrait, DatabaseTransaction, EntityTrait,
-    IntoActiveModel, QueryFilter, QueryOrder, QuerySelect, TransactionTrait,
+    IntoActiveModel, QueryFilter, QueryOrder, QuerySelect, Select, TransactionTrait,
 };
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use uuid::Uuid;
 
-use crate::entity::{change, thing};
-use crate::thing::{Thing, row};
+use crate::entity::{bench, change, thing};
+use crate::thing::{Thing, row as row_of};
 use crate::{Store, StoreError};
 
 /// Changes remembered in one scope.
 const REMEMBERED: u64 = 200;
+/// How far back things that were removed are looked for.
+const LOOKED_BACK: u64 = 60;
 
 /// The line of changes that undo walks along.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -96,10 +98,17 @@ impl Store {
         label: &str,
         things: Vec<Change>,
     ) -> Result<(), StoreError> {
-        let db = self.db.begin().await?;
+        let db = self.at_bench(bench).await?;
         apply(&db, bench, label, &things).await?;
-        remember(&db, bench, scope, label, &things).await?;
+        remember(&db, bench, scope, label, &things, None).await?;
         Ok(db.commit().await?)
+    }
+
+    /// Begins what is done at a bench: one thing after the other, so that what is read stays true until it is done.
+    pub(crate) async fn at_bench(&self, bench: Uuid) -> Result<DatabaseTransaction, StoreError> {
+        let db = self.db.begin().await?;
+        let row = bench::Entity::find_by_id(bench).lock_exclusive().one(&db).await?;
+        row.map(|_| db).ok_or(StoreError::Missing("bench"))
     }
 
     /// Sets things out that are there from the start: nothing that undo would take back.
@@ -107,7 +116,7 @@ impl Store {
     /// # Errors
     /// As [`Store::change`].
     pub async fn set_out(&self, bench: Uuid, things: Vec<Change>) -> Result<(), StoreError> {
-        let db = self.db.begin().await?;
+        let db = self.at_bench(bench).await?;
         apply(&db, bench, "set out", &things).await?;
         Ok(db.commit().await?)
     }
@@ -129,19 +138,10 @@ impl Store {
     }
 
     async fn step(&self, bench: Uuid, scope: Scope, back: bool) -> Result<Option<String>, StoreError> {
-        let db = self.db.begin().await?;
-        let Some(last) = nearest(&db, bench, scope, back).await? else {
-            return Ok(None);
-        };
-        let things: Vec<Change> = serde_json::from_value(last.things.clone())?;
-        let things = if back { things.into_iter().rev().map(Change::turned_round).collect() } else { things };
-        let label = last.label.clone();
-        apply(&db, bench, &label, &things).await?;
-        let mut row = last.into_active_model();
-        row.undone = Set(back);
-        row.update(&db).await?;
+        let db = self.at_bench(bench).await?;
+        let label = walk(&db, bench, scope, back).await?;
         db.commit().await?;
-        Ok(Some(label))
+        Ok(label)
     }
 
     /// What undo and redo would do now.
@@ -153,10 +153,79 @@ impl Store {
         bench: Uuid,
         scope: Scope,
     ) -> Result<(Option<String>, Option<String>), StoreError> {
-        let undo = nearest(&self.db, bench, scope, true).await?.map(|row| row.label);
-        let redo = nearest(&self.db, bench, scope, false).await?.map(|row| row.label);
-        Ok((undo, redo))
+        undoable(&self.db, bench, scope).await
     }
+
+    /// What was removed in a scope and is not there any more, the latest first, each under its number.
+    ///
+    /// # Errors
+    /// Where the database does not answer.
+    pub async fn removed<T: Thing>(&self, bench: Uuid, scope: Scope) -> Result<Vec<(Uuid, T)>, StoreError> {
+        let rows = of_scope(bench, scope)
+            .filter(change::Column::Undone.eq(false))
+            .order_by_desc(change::Column::Id)
+            .limit(LOOKED_BACK)
+            .all(&self.db)
+            .await?;
+        let mut found: Vec<(Uuid, T)> = Vec::new();
+        for row in rows {
+            let things: Vec<Change> = serde_json::from_value(row.things)?;
+            for part in things.into_iter().filter(|part| part.kind == T::KIND && part.after.is_none()) {
+                let Some(before) = part.before.filter(|_| found.iter().all(|(id, _)| *id != part.id)) else {
+                    continue;
+                };
+                if row_of(&self.db, bench, part.id, false).await?.is_none() {
+                    found.push((part.id, serde_json::from_value(before)?));
+                }
+            }
+        }
+        Ok(found)
+    }
+}
+
+/// What undo and redo would do now, as a transaction sees it.
+pub(crate) async fn undoable(
+    db: &impl ConnectionTrait,
+    bench: Uuid,
+    scope: Scope,
+) -> Result<(Option<String>, Option<String>), StoreError> {
+    let undo = nearest(db, bench, scope, true).await?.map(|row| row.label);
+    let redo = nearest(db, bench, scope, false).await?.map(|row| row.label);
+    Ok((undo, redo))
+}
+
+/// Takes the last change of a scope back, or does it again; its label.
+pub(crate) async fn walk(
+    db: &DatabaseTransaction,
+    bench: Uuid,
+    scope: Scope,
+    back: bool,
+) -> Result<Option<String>, StoreError> {
+    let Some(last) = nearest(db, bench, scope, back).await? else {
+        return Ok(None);
+    };
+    let things: Vec<Change> = serde_json::from_value(last.things.clone())?;
+    let things = if back { things.into_iter().rev().map(Change::turned_round).collect() } else { things };
+    let label = last.label.clone();
+    apply(db, bench, &label, &things).await?;
+    let mut row = last.into_active_model();
+    row.undone = Set(back);
+    row.update(db).await?;
+    Ok(Some(label))
+}
+
+/// Whether a change with this mark has been made: what is sent again is known again.
+pub(crate) async fn is_made(db: &impl ConnectionTrait, bench: Uuid, mark: Uuid) -> Result<bool, StoreError> {
+    let made = change::Entity::find()
+        .filter(change::Column::BenchId.eq(bench))
+        .filter(change::Column::Mark.eq(mark));
+    Ok(made.one(db).await?.is_some())
+}
+
+fn of_scope(bench: Uuid, scope: Scope) -> Select<change::Entity> {
+    change::Entity::find()
+        .filter(change::Column::BenchId.eq(bench))
+        .filter(change::Column::Scope.eq(scope.key()))
 }
 
 /// The change that undo (`back`) or redo would take next.
@@ -166,10 +235,7 @@ async fn nearest(
     scope: Scope,
     back: bool,
 ) -> Result<Option<change::Model>, StoreError> {
-    let of_scope = change::Entity::find()
-        .filter(change::Column::BenchId.eq(bench))
-        .filter(change::Column::Scope.eq(scope.key()))
-        .filter(change::Column::Undone.eq(!back));
+    let of_scope = of_scope(bench, scope).filter(change::Column::Undone.eq(!back));
     let ordered = if back {
         of_scope.order_by_desc(change::Column::Id)
     } else {
@@ -186,7 +252,7 @@ pub(crate) async fn apply(
     things: &[Change],
 ) -> Result<(), StoreError> {
     for part in things {
-        let present = row(db, bench, part.id, true).await?;
+        let present = row_of(db, bench, part.id, true).await?;
         if present.as_ref().map(|row| &row.body) != part.before.as_ref() {
             return Err(StoreError::ChangedSince(label.into()));
         }
@@ -226,6 +292,7 @@ pub(crate) async fn remember(
     scope: Scope,
     label: &str,
     things: &[Change],
+    mark: Option<Uuid>,
 ) -> Result<(), StoreError> {
     let of_scope = || {
         change::Entity::delete_many()
@@ -240,16 +307,12 @@ pub(crate) async fn remember(
         things: Set(serde_json::to_value(things)?),
         undone: Set(false),
         made_at: Set(Utc::now()),
+        mark: Set(mark),
         ..Default::default()
     };
     made.insert(db).await?;
-    let oldest_kept = change::Entity::find()
-        .filter(change::Column::BenchId.eq(bench))
-        .filter(change::Column::Scope.eq(scope.key()))
-        .order_by_desc(change::Column::Id)
-        .offset(REMEMBERED)
-        .one(db)
-        .await?;
+    let oldest_kept =
+        self::of_scope(bench, scope).order_by_desc(change::Column::Id).offset(REMEMBERED).one(db).await?;
     if let Some(oldest) = oldest_kept {
         of_scope().filter(change::Column::Id.lte(oldest.id)).exec(db).await?;
     }

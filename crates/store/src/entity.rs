@@ -30,6 +30,8 @@ pub mod bench {
         pub name: String,
         pub units: String,
         pub created_at: ChronoDateTimeUtc,
+        pub former_name: Option<String>,
+        pub removed_at: Option<ChronoDateTimeUtc>,
     }
 
     #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]
@@ -75,6 +77,7 @@ pub mod change {
         pub things: Json,
         pub undone: bool,
         pub made_at: ChronoDateTimeUtc,
+        pub mark: Option<Uuid>,
     }
 
     #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

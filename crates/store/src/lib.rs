@@ -21,30 +21,49 @@ mod migration;
 pub mod panel;
 pub mod thing;
 
+use sea_orm::error::ConnAcquireErr;
 use sea_orm::{ConnectOptions, Database, DatabaseConnection, DbErr};
 use sea_orm_migration::MigratorTrait;
 use std::time::Duration;
 
 pub use bench::Bench;
 pub use change::{Change, Scope};
-pub use panel::Saved;
+pub use panel::{PanelState, Save, Saved};
 pub use thing::{Kept, Thing};
+
+/// Connections to the database: each answers in a few milliseconds, and PostgreSQL's own usual limit is a hundred.
+const CONNECTIONS: u32 = 12;
 
 /// Why something could not be kept or fetched.
 #[derive(Debug, thiserror::Error)]
 pub enum StoreError {
     /// The database does not answer or refuses.
     #[error("the database does not answer: {0}")]
-    Database(#[from] DbErr),
+    Database(DbErr),
+    /// Every connection is taken and none came free in time.
+    #[error("too much is asked at once")]
+    Busy,
     /// There is no such thing on this bench.
     #[error("there is no such {0} on this bench: it may have been removed")]
     Missing(&'static str),
+    /// The only bench there is.
+    #[error("this is the only bench: set up another before you put it away")]
+    Last,
     /// What is kept cannot be read back.
     #[error("what is kept cannot be read: {0}")]
     Unreadable(#[from] serde_json::Error),
     /// A change cannot be undone or redone any more.
     #[error("“{0}” has been changed since: undo the later change first")]
     ChangedSince(String),
+}
+
+impl From<DbErr> for StoreError {
+    fn from(error: DbErr) -> StoreError {
+        match error {
+            DbErr::ConnectionAcquire(ConnAcquireErr::Timeout) => StoreError::Busy,
+            other => StoreError::Database(other),
+        }
+    }
 }
 
 /// The connection to everything kept.
@@ -61,7 +80,7 @@ impl Store {
     pub async fn open(url: &str) -> Result<Store, StoreError> {
         let mut options = ConnectOptions::new(url);
         options
-            .max_connections(8)
+            .max_connections(CONNECTIONS)
             .connect_timeout(Duration::from_secs(5))
             .acquire_timeout(Duration::from_secs(5))
             .sqlx_logging(false);

@@ -2,8 +2,8 @@
 
 use sea_orm_migration::prelude::*;
 use sea_orm_migration::schema::{
-    big_integer, big_pk_auto, boolean, json_binary, pk_uuid, small_integer, string, timestamp_with_time_zone,
-    uuid,
+    big_integer, big_pk_auto, boolean, json_binary, pk_uuid, small_integer, string, string_null,
+    timestamp_with_time_zone, timestamp_with_time_zone_null, uuid, uuid_null,
 };
 
 pub struct Migrator;
@@ -11,7 +11,7 @@ pub struct Migrator;
 #[async_trait::async_trait]
 impl MigratorTrait for Migrator {
     fn migrations() -> Vec<Box<dyn MigrationTrait>> {
-        vec![Box::new(Benches), Box::new(Things), Box::new(Changes)]
+        vec![Box::new(Benches), Box::new(Things), Box::new(Changes), Box::new(Marks)]
     }
 }
 
@@ -24,6 +24,8 @@ enum Bench {
     Name,
     Units,
     CreatedAt,
+    FormerName,
+    RemovedAt,
 }
 
 #[derive(DeriveIden)]
@@ -140,6 +142,7 @@ enum Change {
     Things,
     Undone,
     MadeAt,
+    Mark,
 }
 
 struct Changes;
@@ -179,5 +182,45 @@ impl MigrationTrait for Changes {
                     .to_owned(),
             )
             .await
+    }
+}
+
+/// A change sent again is known by its mark; benches keep the name they had, and can be brought back.
+struct Marks;
+
+impl MigrationName for Marks {
+    fn name(&self) -> &str {
+        "m004_marks"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for Marks {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        let benches = Table::alter()
+            .table(Bench::Table)
+            .add_column(string_null(Bench::FormerName))
+            .add_column(timestamp_with_time_zone_null(Bench::RemovedAt))
+            .to_owned();
+        manager.alter_table(benches).await?;
+        let changes = Table::alter().table(Change::Table).add_column(uuid_null(Change::Mark)).to_owned();
+        manager.alter_table(changes).await?;
+        let marks = Index::create()
+            .name("changes_by_mark")
+            .table(Change::Table)
+            .col(Change::BenchId)
+            .col(Change::Mark)
+            .unique()
+            .to_owned();
+        manager.create_index(marks).await?;
+        // Lists are read latest first.
+        let latest = Index::create()
+            .name("things_by_age")
+            .table(Thing::Table)
+            .col(Thing::BenchId)
+            .col(Thing::Kind)
+            .col(Thing::ChangedAt)
+            .to_owned();
+        manager.create_index(latest).await
     }
 }

@@ -2,62 +2,121 @@
 
 use rosy_core::Panel;
 use rosy_core::ink::Name;
-use sea_orm::TransactionTrait;
+use rosy_core::merge::merged;
+use sea_orm::{ConnectionTrait, DatabaseTransaction};
 use uuid::Uuid;
 
-use crate::change::{Change, Scope, apply, remember};
-use crate::thing::row;
+use crate::change::{Change, Scope, apply, is_made, remember, undoable, walk};
+use crate::thing::{Thing, row};
 use crate::{Kept, Store, StoreError};
+
+/// A panel as it stands, and what undo and redo would do.
+#[derive(Clone, Debug, PartialEq)]
+pub struct PanelState {
+    /// The panel.
+    pub panel: Panel,
+    /// Times it has been changed.
+    pub revision: i64,
+    /// What undo would take back.
+    pub undo: Option<String>,
+    /// What redo would do again.
+    pub redo: Option<String>,
+}
+
+/// A panel to be saved.
+#[derive(Clone, Debug)]
+pub struct Save<'a> {
+    /// The revision it was read at.
+    pub revision: i64,
+    /// The panel as it was read, where that is known: changes to different things are then merged.
+    pub base: Option<&'a Panel>,
+    /// What it is to be.
+    pub panel: &'a Panel,
+    /// What was done to it, for undo.
+    pub label: &'a str,
+    /// The change's own mark, by which it is known when it is sent again.
+    pub mark: Option<Uuid>,
+}
 
 /// How a save went.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Saved {
-    /// Kept under its number, now at this revision.
-    Kept(i64),
-    /// Another tab was first: that one stays, and this one is kept beside it as a panel of its own.
+    /// Kept under its number.
+    Kept(PanelState),
+    /// Another tab was first and had changed other things: both changes are in it.
+    Merged(PanelState),
+    /// Another tab was first with the same thing: that one stays, and this one is kept beside it as a panel of its own.
     Beside {
         /// The number of the panel that holds what was being saved.
         id: Uuid,
         /// What it is called.
         name: String,
+        /// The panel that stays.
+        state: PanelState,
     },
 }
 
 impl Store {
-    /// Saves a panel that was read at `revision`. Where it has been changed since, both are kept.
+    /// A panel as it stands.
     ///
     /// # Errors
     /// [`StoreError::Missing`] where the bench has no such panel.
-    pub async fn save_panel(
-        &self,
-        bench: Uuid,
-        id: Uuid,
-        revision: i64,
-        panel: &Panel,
-        label: &str,
-    ) -> Result<Saved, StoreError> {
-        let db = self.db.begin().await?;
-        let present = row(&db, bench, id, true).await?.ok_or(StoreError::Missing("panel"))?;
-        let before: Panel = serde_json::from_value(present.body.clone())?;
-        if before == *panel {
-            return Ok(Saved::Kept(present.revision));
-        }
-        if present.revision == revision {
-            // The body is compared as kept, so that the change can be taken back to the letter.
-            let change = vec![Change::replace(id, &before, panel)?];
-            apply(&db, bench, label, &change).await?;
-            remember(&db, bench, Scope::Panel(id), label, &change).await?;
+    pub async fn panel(&self, bench: Uuid, id: Uuid) -> Result<PanelState, StoreError> {
+        state(&self.db, bench, id).await
+    }
+
+    /// Whether a change with this mark has been made.
+    ///
+    /// # Errors
+    /// Where the database does not answer.
+    pub async fn is_made(&self, bench: Uuid, mark: Uuid) -> Result<bool, StoreError> {
+        is_made(&self.db, bench, mark).await
+    }
+
+    /// Saves a panel. Where it has been changed since it was read, both changes are merged, or else both are kept. What
+    /// is answered is what this save made of it, whatever comes after.
+    ///
+    /// # Errors
+    /// [`StoreError::Missing`] where the bench has no such panel.
+    pub async fn save_panel(&self, bench: Uuid, id: Uuid, save: Save<'_>) -> Result<Saved, StoreError> {
+        let db = self.at_bench(bench).await?;
+        let Kept { value: present, revision, .. } = kept(&db, bench, id).await?;
+        let again = match save.mark {
+            Some(mark) => is_made(&db, bench, mark).await?,
+            None => false,
+        };
+        if again || present == *save.panel {
+            let state = state(&db, bench, id).await?;
             db.commit().await?;
-            return Ok(Saved::Kept(revision + 1));
+            return Ok(Saved::Kept(state));
         }
-        let beside = Panel { name: named_beside(&panel.name), ..panel.clone() };
+        if revision == save.revision {
+            return Ok(Saved::Kept(replace(db, bench, id, &present, save.panel, &save).await?));
+        }
+        if let Some(both) = save.base.and_then(|base| merged(base, save.panel, &present)) {
+            return Ok(Saved::Merged(replace(db, bench, id, &present, &both, &save).await?));
+        }
+        let beside = Panel { name: named_beside(&save.panel.name), ..save.panel.clone() };
         let other = Uuid::now_v7();
         let change = vec![Change::add(other, &beside)?];
         let label = format!("keep {} beside", beside.name);
         apply(&db, bench, &label, &change).await?;
-        remember(&db, bench, Scope::Bench, &label, &change).await?;
+        remember(&db, bench, Scope::Bench, &label, &change, save.mark).await?;
+        let state = state(&db, bench, id).await?;
         db.commit().await?;
-        Ok(Saved::Beside { id: other, name: beside.name.to_string() })
+        Ok(Saved::Beside { id: other, name: beside.name.to_string(), state })
+    }
+
+    /// Takes back a panel's last change, or does it again.
+    ///
+    /// # Errors
+    /// As [`Store::undo`].
+    pub async fn walk_panel(&self, bench: Uuid, id: Uuid, back: bool) -> Result<PanelState, StoreError> {
+        let db = self.at_bench(bench).await?;
+        walk(&db, bench, Scope::Panel(id), back).await?;
+        let state = state(&db, bench, id).await?;
+        db.commit().await?;
+        Ok(state)
     }
 
     /// Adds a panel to a bench.
@@ -71,6 +130,19 @@ impl Store {
         Ok(id)
     }
 
+    /// Makes another panel like one, under a name of its own.
+    ///
+    /// # Errors
+    /// [`StoreError::Missing`] where the bench has no such panel.
+    pub async fn copy_panel(&self, bench: Uuid, id: Uuid) -> Result<Uuid, StoreError> {
+        let Kept { value, .. } = self.one::<Panel>(bench, id).await?;
+        let name = with_tail(&value.name, ", copy");
+        let copy = Panel { name, done: 0, gave: Vec::new(), ..value };
+        let (other, label) = (Uuid::now_v7(), format!("copy {}", copy.name));
+        self.change(bench, Scope::Bench, &label, vec![Change::add(other, &copy.laid())?]).await?;
+        Ok(other)
+    }
+
     /// Removes a panel; undo in the scope of the bench brings it back.
     ///
     /// # Errors
@@ -81,12 +153,57 @@ impl Store {
         self.change(bench, Scope::Bench, &label, vec![Change::remove(id, &value)?]).await?;
         Ok(label)
     }
+
+    /// Brings a removed panel back as it was.
+    ///
+    /// # Errors
+    /// [`StoreError::Missing`] where it was not removed, or too long ago.
+    pub async fn bring_panel_back(&self, bench: Uuid, id: Uuid) -> Result<(), StoreError> {
+        let removed = self.removed::<Panel>(bench, Scope::Bench).await?;
+        let (_, panel) =
+            removed.into_iter().find(|(other, _)| *other == id).ok_or(StoreError::Missing("panel"))?;
+        let label = format!("bring back {}", panel.name);
+        self.change(bench, Scope::Bench, &label, vec![Change::add(id, &panel)?]).await
+    }
 }
 
-/// A name for the second of two tabs' panels, no longer than a name may be.
+/// Puts one panel in another's place, and says how it stands then.
+async fn replace(
+    db: DatabaseTransaction,
+    bench: Uuid,
+    id: Uuid,
+    present: &Panel,
+    panel: &Panel,
+    save: &Save<'_>,
+) -> Result<PanelState, StoreError> {
+    // The body is compared as kept, so that the change can be taken back to the letter.
+    let change = vec![Change::replace(id, present, panel)?];
+    apply(&db, bench, save.label, &change).await?;
+    remember(&db, bench, Scope::Panel(id), save.label, &change, save.mark).await?;
+    let state = state(&db, bench, id).await?;
+    db.commit().await?;
+    Ok(state)
+}
+
+async fn kept(db: &impl ConnectionTrait, bench: Uuid, id: Uuid) -> Result<Kept<Panel>, StoreError> {
+    let found = row(db, bench, id, false).await?.filter(|row| row.kind == Panel::KIND);
+    Kept::from_row(found.ok_or(StoreError::Missing(Panel::KIND))?)
+}
+
+async fn state(db: &impl ConnectionTrait, bench: Uuid, id: Uuid) -> Result<PanelState, StoreError> {
+    let Kept { value: panel, revision, .. } = kept(db, bench, id).await?;
+    let (undo, redo) = undoable(db, bench, Scope::Panel(id)).await?;
+    Ok(PanelState { panel, revision, undo, redo })
+}
+
+/// A name for the second of two tabs' panels.
 fn named_beside(name: &Name) -> Name {
-    const TAIL: &str = " (other tab)";
-    let room = rosy_core::ink::drawer::LONGEST_NAME - TAIL.len();
+    with_tail(name, " (other tab)")
+}
+
+/// A name with something after it, no longer than a name may be.
+fn with_tail(name: &Name, tail: &str) -> Name {
+    let room = rosy_core::ink::drawer::LONGEST_NAME - tail.chars().count();
     let start: String = name.as_str().chars().take(room).collect();
-    format!("{start}{TAIL}").parse().unwrap_or_else(|_| name.clone())
+    format!("{start}{tail}").parse().unwrap_or_else(|_| name.clone())
 }

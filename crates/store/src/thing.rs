@@ -2,10 +2,12 @@
 
 use chrono::{DateTime, Utc};
 use rosy_core::Panel;
-use rosy_core::card::Format;
+use rosy_core::card::{Envelope, Format};
 use rosy_core::cut::{Batch, Sheet};
 use rosy_core::ink::{Ink, Paper, Tool};
-use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder, QuerySelect};
+use sea_orm::{
+    ColumnTrait, ConnectionTrait, EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, QuerySelect, Select,
+};
 use serde::Serialize;
 use serde::de::DeserializeOwned;
 use uuid::Uuid;
@@ -56,6 +58,13 @@ impl Thing for Format {
     }
 }
 
+impl Thing for Envelope {
+    const KIND: &'static str = "envelope";
+    fn name(&self) -> &str {
+        self.name.as_str()
+    }
+}
+
 impl Thing for Sheet {
     const KIND: &'static str = "sheet";
     fn name(&self) -> &str {
@@ -84,7 +93,7 @@ pub struct Kept<T> {
 }
 
 impl<T: Thing> Kept<T> {
-    fn from_row(row: thing::Model) -> Result<Kept<T>, StoreError> {
+    pub(crate) fn from_row(row: thing::Model) -> Result<Kept<T>, StoreError> {
         let value = serde_json::from_value(row.body)?;
         Ok(Kept { id: row.id, revision: row.revision, changed_at: row.changed_at, value })
     }
@@ -101,19 +110,43 @@ pub(crate) async fn row(
     Ok(if lock { found.lock_exclusive() } else { found }.one(db).await?)
 }
 
+fn of_kind<T: Thing>(bench: Uuid) -> Select<thing::Entity> {
+    thing::Entity::find().filter(thing::Column::BenchId.eq(bench)).filter(thing::Column::Kind.eq(T::KIND))
+}
+
+fn latest_first<T: Thing>(bench: Uuid) -> Select<thing::Entity> {
+    of_kind::<T>(bench).order_by_desc(thing::Column::ChangedAt).order_by_desc(thing::Column::Id)
+}
+
 impl Store {
     /// All of a bench's things of a kind, the latest changed first.
     ///
     /// # Errors
     /// Where the database does not answer.
     pub async fn all<T: Thing>(&self, bench: Uuid) -> Result<Vec<Kept<T>>, StoreError> {
-        let rows = thing::Entity::find()
-            .filter(thing::Column::BenchId.eq(bench))
-            .filter(thing::Column::Kind.eq(T::KIND))
-            .order_by_desc(thing::Column::ChangedAt)
-            .order_by_desc(thing::Column::Id)
-            .all(&self.db)
-            .await?;
+        let rows = latest_first::<T>(bench).all(&self.db).await?;
+        rows.into_iter().map(Kept::from_row).collect()
+    }
+
+    /// How many of a bench's things of a kind there are.
+    ///
+    /// # Errors
+    /// Where the database does not answer.
+    pub async fn count<T: Thing>(&self, bench: Uuid) -> Result<u64, StoreError> {
+        Ok(of_kind::<T>(bench).count(&self.db).await?)
+    }
+
+    /// So many of a bench's things of a kind, the latest changed first, from one on.
+    ///
+    /// # Errors
+    /// Where the database does not answer.
+    pub async fn some<T: Thing>(
+        &self,
+        bench: Uuid,
+        from: u64,
+        most: u64,
+    ) -> Result<Vec<Kept<T>>, StoreError> {
+        let rows = latest_first::<T>(bench).offset(from).limit(most).all(&self.db).await?;
         rows.into_iter().map(Kept::from_row).collect()
     }
 

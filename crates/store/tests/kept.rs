@@ -4,7 +4,7 @@ use rosy_core::colour::Colour;
 use rosy_core::cut::{Batch, Piece, Sheet};
 use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
 use rosy_core::{Length, Panel, Units};
-use rosy_store::{Bench, Change, Kept, Saved, Scope, Store, StoreError};
+use rosy_store::{Bench, Change, Kept, Save, Saved, Scope, Store, StoreError};
 use sea_orm::{ConnectionTrait, Database};
 use uuid::Uuid;
 
@@ -38,6 +38,19 @@ fn panel() -> Panel {
         .with_inks(vec![ink("Cockle"), ink("Thrift")], Units::Inches)
 }
 
+/// A save of a tab that knows nothing but what it sends.
+async fn save(store: &Store, bench: &Bench, id: Uuid, revision: i64, panel: &Panel, label: &str) -> Saved {
+    let save = Save { revision, base: None, panel, label, mark: None };
+    store.save_panel(bench.id, id, save).await.unwrap()
+}
+
+fn revision(saved: &Saved) -> i64 {
+    match saved {
+        Saved::Kept(state) | Saved::Merged(state) => state.revision,
+        Saved::Beside { .. } => panic!("{saved:?}"),
+    }
+}
+
 fn renamed(panel: &Panel, name: &str) -> Panel {
     Panel { name: name.parse().unwrap(), ..panel.clone() }
 }
@@ -56,8 +69,9 @@ async fn undo_walks_back_and_redo_forth_until_something_new_is_done() {
     let id = store.add_panel(bench.id, &panel()).await.unwrap();
     let scope = Scope::Panel(id);
     for (revision, name) in [(1, "One"), (2, "Two"), (3, "Three")] {
-        let saved = store.save_panel(bench.id, id, revision, &renamed(&panel(), name), name).await.unwrap();
-        assert_eq!(saved, Saved::Kept(revision + 1));
+        let saved = save(&store, &bench, id, revision, &renamed(&panel(), name), name).await;
+        let Saved::Kept(state) = saved else { panic!("{saved:?}") };
+        assert_eq!((state.revision, state.undo.as_deref()), (revision + 1, Some(name)));
     }
     let name = async || store.one::<Panel>(bench.id, id).await.unwrap().value.name.to_string();
     assert_eq!(store.undo(bench.id, scope).await.unwrap().as_deref(), Some("Three"));
@@ -66,7 +80,7 @@ async fn undo_walks_back_and_redo_forth_until_something_new_is_done() {
     assert_eq!(store.redo(bench.id, scope).await.unwrap().as_deref(), Some("Two"));
     assert_eq!(name().await, "Two");
     let revision = store.one::<Panel>(bench.id, id).await.unwrap().revision;
-    store.save_panel(bench.id, id, revision, &renamed(&panel(), "Other"), "Other").await.unwrap();
+    save(&store, &bench, id, revision, &renamed(&panel(), "Other"), "Other").await;
     assert_eq!(store.undoable(bench.id, scope).await.unwrap(), (Some("Other".into()), None));
     assert_eq!(store.redo(bench.id, scope).await.unwrap(), None);
 }
@@ -75,9 +89,10 @@ async fn undo_walks_back_and_redo_forth_until_something_new_is_done() {
 async fn the_later_of_two_tabs_is_kept_beside_the_first() {
     let (store, bench) = store("tabs").await;
     let id = store.add_panel(bench.id, &panel()).await.unwrap();
-    store.save_panel(bench.id, id, 1, &renamed(&panel(), "First tab"), "x").await.unwrap();
-    let saved = store.save_panel(bench.id, id, 1, &renamed(&panel(), &"n".repeat(80)), "y").await.unwrap();
-    let Saved::Beside { id: beside, name } = saved else { panic!("{saved:?}") };
+    save(&store, &bench, id, 1, &renamed(&panel(), "First tab"), "x").await;
+    let saved = save(&store, &bench, id, 1, &renamed(&panel(), &"n".repeat(80)), "y").await;
+    let Saved::Beside { id: beside, name, state } = saved else { panic!("{saved:?}") };
+    assert_eq!(state.panel.name.as_str(), "First tab");
     assert!(name.ends_with("(other tab)") && name.len() == 80);
     assert_eq!(store.one::<Panel>(bench.id, id).await.unwrap().value.name.as_str(), "First tab");
     assert_eq!(store.one::<Panel>(bench.id, beside).await.unwrap().value.name.as_str(), name);
@@ -88,9 +103,9 @@ async fn many_tabs_at_once_lose_none_of_their_work() {
     let (store, bench) = store("race").await;
     let id = store.add_panel(bench.id, &panel()).await.unwrap();
     let tabs = (0..6).map(|tab| {
-        let store = store.clone();
+        let (store, bench) = (store.clone(), bench.clone());
         tokio::spawn(async move {
-            store.save_panel(bench.id, id, 1, &renamed(&panel(), &format!("Tab {tab}")), "x").await.unwrap()
+            save(&store, &bench, id, 1, &renamed(&panel(), &format!("Tab {tab}")), "x").await
         })
     });
     let mut kept = 0;
@@ -131,7 +146,14 @@ async fn one_bench_cannot_reach_anothers_things() {
     let id = store.add_panel(bench.id, &panel()).await.unwrap();
     assert!(matches!(store.one::<Panel>(other.id, id).await, Err(StoreError::Missing("panel"))));
     assert!(matches!(store.remove_panel(other.id, id).await, Err(StoreError::Missing("panel"))));
-    assert!(store.save_panel(other.id, id, 1, &panel(), "x").await.is_err());
+    let stolen = Save { revision: 1, base: None, panel: &panel(), label: "x", mark: None };
+    assert!(store.save_panel(other.id, id, stolen).await.is_err());
+    assert!(
+        store.copy_panel(other.id, id).await.is_err() && store.walk_panel(other.id, id, true).await.is_err()
+    );
+    store.remove_panel(bench.id, id).await.unwrap();
+    assert!(store.bring_panel_back(other.id, id).await.is_err());
+    store.bring_panel_back(bench.id, id).await.unwrap();
     assert!(store.all::<Panel>(other.id).await.unwrap().is_empty());
     assert_eq!(store.undo(other.id, Scope::Panel(id)).await.unwrap(), None);
     // A panel is not an ink.
@@ -199,9 +221,8 @@ async fn the_line_of_changes_forgets_what_is_long_ago() {
     let (store, bench) = store("forgets").await;
     let id = store.add_panel(bench.id, &panel()).await.unwrap();
     for n in 1..=230 {
-        let saved =
-            store.save_panel(bench.id, id, n, &renamed(&panel(), &format!("Name {n}")), "x").await.unwrap();
-        assert_eq!(saved, Saved::Kept(n + 1));
+        let saved = save(&store, &bench, id, n, &renamed(&panel(), &format!("Name {n}")), "x").await;
+        assert_eq!(revision(&saved), n + 1);
     }
     let mut undone = 0;
     while store.undo(bench.id, Scope::Panel(id)).await.unwrap().is_some() {
@@ -216,7 +237,7 @@ async fn saving_what_is_kept_already_is_no_change() {
     let (store, bench) = store("same").await;
     let id = store.add_panel(bench.id, &panel()).await.unwrap();
     // Even from a tab that is behind: there is nothing to lose.
-    assert_eq!(store.save_panel(bench.id, id, 7, &panel(), "x").await.unwrap(), Saved::Kept(1));
+    assert_eq!(revision(&save(&store, &bench, id, 7, &panel(), "x").await), 1);
     assert_eq!(store.undoable(bench.id, Scope::Panel(id)).await.unwrap(), (None, None));
 }
 
@@ -265,4 +286,107 @@ async fn a_batch_cut_is_one_change_and_comes_back_whole() {
     assert_eq!(store.undo(bench.id, Scope::Drawer).await.unwrap(), None);
     store.redo(bench.id, Scope::Stock).await.unwrap();
     assert_eq!(store.one::<Batch>(bench.id, next).await.unwrap().value, Batch::default());
+}
+
+#[tokio::test]
+async fn tabs_that_change_different_things_are_merged() {
+    let (store, bench) = store("merged").await;
+    let base = panel();
+    let id = store.add_panel(bench.id, &base).await.unwrap();
+    let from_base = async |panel: &Panel| {
+        let save = Save { revision: 1, base: Some(&base), panel, label: "x", mark: None };
+        store.save_panel(bench.id, id, save).await.unwrap()
+    };
+    from_base(&Panel { done: 2, ..base.clone() }).await;
+    let saved = from_base(&renamed(&base, "Ebb at seven")).await;
+    let Saved::Merged(state) = saved else { panic!("{saved:?}") };
+    assert_eq!((state.panel.name.as_str(), state.panel.done, state.revision), ("Ebb at seven", 2, 3));
+    // Ticks of both, and no second panel.
+    let saved = from_base(&Panel { done: 3, ..base.clone() }).await;
+    assert!(matches!(&saved, Saved::Merged(state) if state.panel.done == 3), "{saved:?}");
+    assert_eq!(store.count::<Panel>(bench.id).await.unwrap(), 1);
+    // The same thing changed in two ways is kept twice.
+    assert!(matches!(from_base(&renamed(&base, "Ebb at eight")).await, Saved::Beside { .. }));
+    assert_eq!(store.count::<Panel>(bench.id).await.unwrap(), 2);
+    // What one took back stays taken back by one step.
+    store.walk_panel(bench.id, id, true).await.unwrap();
+    assert_eq!(store.panel(bench.id, id).await.unwrap().panel.done, 2);
+}
+
+#[tokio::test]
+async fn a_change_sent_again_is_known_again() {
+    let (store, bench) = store("mark").await;
+    let id = store.add_panel(bench.id, &panel()).await.unwrap();
+    let (one, two) = (renamed(&panel(), "One"), renamed(&panel(), "Two"));
+    let mark = Some(Uuid::new_v4());
+    let send = async || {
+        let save = Save { revision: 1, base: None, panel: &one, label: "x", mark };
+        store.save_panel(bench.id, id, save).await.unwrap()
+    };
+    assert_eq!(revision(&send().await), 2);
+    save(&store, &bench, id, 2, &two, "y").await;
+    // The answer was lost, the change was not: nothing is done twice, nothing is kept beside.
+    let Saved::Kept(state) = send().await else { panic!("kept") };
+    assert_eq!((state.revision, state.panel.name.as_str()), (3, "Two"));
+    assert_eq!(store.count::<Panel>(bench.id).await.unwrap(), 1);
+}
+
+#[tokio::test]
+async fn many_undos_at_once_take_back_one_change_each() {
+    let (store, bench) = store("undos").await;
+    for name in ["Cockle", "Thrift", "Marram", "Samphire"] {
+        let add = vec![Change::add(Uuid::now_v7(), &ink(name)).unwrap()];
+        store.change(bench.id, Scope::Drawer, name, add).await.unwrap();
+    }
+    let undos = (0..3).map(|_| {
+        let (store, bench) = (store.clone(), bench.id);
+        tokio::spawn(async move { store.undo(bench, Scope::Drawer).await.unwrap() })
+    });
+    let mut undone = Vec::new();
+    for undo in undos.collect::<Vec<_>>() {
+        undone.extend(undo.await.unwrap());
+    }
+    undone.sort();
+    assert_eq!(undone, ["Marram", "Samphire", "Thrift"]);
+    assert_eq!(store.count::<Ink>(bench.id).await.unwrap(), 1);
+}
+
+#[tokio::test]
+async fn panels_are_copied_removed_and_brought_back() {
+    let (store, bench) = store("panels").await;
+    let first = store.add_panel(bench.id, &Panel { done: 3, ..panel() }).await.unwrap();
+    let copy = store.copy_panel(bench.id, first).await.unwrap();
+    let copied = store.one::<Panel>(bench.id, copy).await.unwrap().value;
+    assert_eq!((copied.name.as_str(), copied.done, &copied.inks), ("Ebb at six, copy", 0, &panel().inks));
+    store.remove_panel(bench.id, first).await.unwrap();
+    store.remove_panel(bench.id, copy).await.unwrap();
+    let removed = store.removed::<Panel>(bench.id, Scope::Bench).await.unwrap();
+    assert_eq!(removed.iter().map(|(id, _)| *id).collect::<Vec<_>>(), [copy, first], "the latest first");
+    // Whatever was done in between.
+    store.bring_panel_back(bench.id, first).await.unwrap();
+    assert_eq!(store.one::<Panel>(bench.id, first).await.unwrap().value.done, 3);
+    assert_eq!(store.removed::<Panel>(bench.id, Scope::Bench).await.unwrap().len(), 1);
+    assert!(store.bring_panel_back(bench.id, first).await.is_err(), "it is there");
+    let some = store.some::<Panel>(bench.id, 0, 10).await.unwrap();
+    assert_eq!(some.len(), 1);
+    assert!(store.some::<Panel>(bench.id, 1, 10).await.unwrap().is_empty());
+}
+
+#[tokio::test]
+async fn benches_are_renamed_put_away_and_brought_back() {
+    let (store, bench) = store("benches").await;
+    assert!(matches!(store.put_bench_away(bench.id, true).await, Err(StoreError::Last)));
+    store.rename_bench(bench.id, &"Flag stewards".parse().unwrap()).await.unwrap();
+    let renamed = store.bench(bench.id).await.unwrap().unwrap();
+    assert_eq!(
+        (renamed.name.as_str(), renamed.former_name.as_deref()),
+        ("Flag stewards", Some("Kite-day bench"))
+    );
+    let other = store.add_bench(&"Tea hut".parse().unwrap(), Units::Millimetres).await.unwrap();
+    store.add_panel(other.id, &panel()).await.unwrap();
+    store.put_bench_away(other.id, true).await.unwrap();
+    assert_eq!(store.bench(other.id).await.unwrap(), None);
+    assert_eq!(store.removed_benches().await.unwrap().len(), 1);
+    store.put_bench_away(other.id, false).await.unwrap();
+    assert_eq!(store.count::<Panel>(other.id).await.unwrap(), 1, "everything on it came back");
 }

@@ -8,7 +8,7 @@ use rosy_core::cut::Sheet;
 use rosy_core::ink::{Ink, Name, Paper, Surface, Tool, ToolKind, measured::BRIGHT_WHITE};
 use rosy_core::order::School;
 use rosy_core::{Length, Panel, Units};
-use rosy_store::{Bench, Change, Store, StoreError};
+use rosy_store::{Change, Store, StoreError};
 use serde::Deserialize;
 use serde_json::Value;
 use uuid::Uuid;
@@ -19,12 +19,11 @@ const INKS: &str = include_str!("../demo/inks.csv");
 const STOCK: &str = include_str!("../demo/stock.json");
 const PANELS: &str = include_str!("../demo/panels.json");
 
-/// Papers and tools, as the demo's file has them.
+/// Papers, tools and sheets, as the demo's file has them.
 #[derive(Deserialize)]
 struct Stock {
     papers: Vec<Paper>,
     tools: Vec<Tool>,
-    /// Sheets that a maker with the demo's panels has; a bare bench has counted none.
     sheets: Vec<Sheet>,
 }
 
@@ -65,46 +64,37 @@ fn card_of(mut card: Value, papers: &[Paper]) -> Result<Card, StoreError> {
     Ok(serde_json::from_value(card)?)
 }
 
-/// Sets up a first bench where there is none: with the demo's things, or with card and tools alone.
+/// Sets up a first bench where there is none: the demo's, or a bare one.
 pub async fn fill(store: &Store, demo: bool) -> Result<(), StoreError> {
     if !store.benches().await?.is_empty() {
         return Ok(());
     }
     let name = |text: &str| text.parse::<Name>().map_err(|_| StoreError::Missing("name"));
     if !demo {
-        bare_bench(store, &name("My bench")?, Units::Inches).await?;
+        store.add_bench(&name("My bench")?, Units::Inches).await?;
         return Ok(());
     }
-    let bench = bare_bench(store, &name("Kite-day bench")?, Units::Inches).await?;
-    let inks = files::read_inks(INKS).map_err(|_| StoreError::Missing("demo ink"))?;
+    let bench = store.add_bench(&name("Kite-day bench")?, Units::Inches).await?;
+    let inks = files::read_inks(INKS.as_bytes()).map_err(|_| StoreError::Missing("demo ink"))?.inks;
+    let stock: Stock = serde_json::from_str(STOCK)?;
     let mut things = Vec::new();
+    for paper in &stock.papers {
+        things.push(Change::add(Uuid::now_v7(), paper)?);
+    }
+    for tool in &stock.tools {
+        things.push(Change::add(Uuid::now_v7(), tool)?);
+    }
     for ink in &inks {
         things.push(Change::add(Uuid::now_v7(), ink)?);
     }
     for panel in panels(&inks)? {
         things.push(Change::add(Uuid::now_v7(), &panel)?);
     }
-    let stock: Stock = serde_json::from_str(STOCK)?;
     for sheet in &stock.sheets {
         things.push(Change::add(Uuid::now_v7(), sheet)?);
     }
     store.set_out(bench.id, things).await?;
     Ok(())
-}
-
-/// A bench with the papers and tools everyone has, and no inks or panels.
-pub async fn bare_bench(store: &Store, name: &Name, units: Units) -> Result<Bench, StoreError> {
-    let bench = store.add_bench(name, units).await?;
-    let stock: Stock = serde_json::from_str(STOCK)?;
-    let mut added = Vec::new();
-    for paper in &stock.papers {
-        added.push(Change::add(Uuid::now_v7(), paper)?);
-    }
-    for tool in &stock.tools {
-        added.push(Change::add(Uuid::now_v7(), tool)?);
-    }
-    store.set_out(bench.id, added).await?;
-    Ok(bench)
 }
 
 fn panels(inks: &[Ink]) -> Result<Vec<Panel>, StoreError> {
@@ -133,7 +123,8 @@ fn panels(inks: &[Ink]) -> Result<Vec<Panel>, StoreError> {
                 field.veils = veils;
             }
             panel.features = sketch.features;
-            panel.card = sketch.card.map(|card| card_of(card, &stock.papers)).transpose()?;
+            let card = sketch.card.map(|card| card_of(card, &stock.papers)).transpose()?;
+            panel.card = Some(card.unwrap_or_else(|| Card::fitting(&panel, Units::Inches)));
             Ok(Panel { done: sketch.done, ..panel.laid() })
         })
         .collect()
@@ -161,7 +152,7 @@ mod tests {
 
     #[test]
     fn the_demo_can_be_laid() {
-        let inks = files::read_inks(INKS).unwrap();
+        let inks = files::read_inks(INKS.as_bytes()).unwrap().inks;
         assert!(inks.len() >= 36);
         for panel in panels(&inks).unwrap() {
             assert_eq!(panel.check(), Ok(()), "{}", panel.name);

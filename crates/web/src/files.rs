@@ -1,39 +1,47 @@
 //! Open formats in and out: a panel as JSON, inks as CSV or JSON, pieces and cuts as CSV.
 
+use std::borrow::Cow;
+
+use encoding_rs::{Encoding, WINDOWS_1252};
+use rosy_core::card::Made;
 use rosy_core::card::edges::Axis;
-use rosy_core::colour::{Colour, Lab};
+use rosy_core::colour::written;
 use rosy_core::cut::steps::Step;
 use rosy_core::cut::{Piece, Plan};
-use rosy_core::ink::{Ink, Kind};
+use rosy_core::ink::{DrawerError, Ink, Kind};
+use rosy_core::panel::Document;
 use rosy_core::{Panel, Units};
-use serde::Deserialize;
+
+use crate::error::sentence;
+use crate::refusal;
 
 /// Most inks read from one file.
-const MOST_INKS: usize = 1_000;
-/// The columns of an ink file, in order.
-const COLUMNS: [&str; 5] = ["name", "kind", "colour", "one_veil", "full_veils"];
+pub const MOST_INKS: usize = 1_000;
+/// The columns of an ink file, in order, each with the other names it is known by.
+const COLUMNS: [(&str, &[&str]); 5] = [
+    ("name", &["ink", "lid"]),
+    ("kind", &["type"]),
+    ("colour", &["color", "swatch", "full swatch", "hex", "lab"]),
+    ("one light pass", &["one_veil", "light swatch", "one pass"]),
+    ("light passes", &["full_veils", "passes", "veils"]),
+];
 
 /// Reads a panel's document and checks it; the message says what is wrong and how to mend it.
-pub fn read_panel(text: &str) -> Result<Panel, String> {
-    #[derive(Deserialize)]
-    struct Version {
-        version: Option<u32>,
-    }
-    let version: Version =
-        serde_json::from_str(text).map_err(|error| format!("this is not a panel's JSON file: {error}"))?;
-    match version.version {
+pub fn read_panel(text: &[u8]) -> Result<Panel, String> {
+    let document: serde_json::Value = refusal::read(text, "this file")
+        .map_err(|_| "this is not a panel's JSON file, or not the whole of one".to_owned())?;
+    match document.get("version").map(|version| version.as_u64()) {
         None => {
             return Err("this JSON file has no version: a panel's file begins with \"version\": 1".into());
         }
-        Some(later) if later > rosy_core::panel::VERSION => {
+        Some(Some(later)) if later > u64::from(rosy_core::panel::VERSION) => {
+            let later = u32::try_from(later).unwrap_or(u32::MAX);
             return Err(rosy_core::panel::PanelError::LaterVersion(later).to_string());
         }
         Some(_) => {}
     }
-    let panel: Panel =
-        serde_json::from_str(text).map_err(|error| format!("the panel cannot be read: {error}"))?;
-    panel.check().map_err(|error| error.to_string())?;
-    Ok(panel)
+    let document: Document = refusal::read(text, "the panel's file")?;
+    document.checked().map_err(|error| error.to_string())
 }
 
 /// A panel's document.
@@ -41,128 +49,201 @@ pub fn write_panel(panel: &Panel) -> String {
     serde_json::to_string_pretty(panel).unwrap_or_default() + "\n"
 }
 
-/// Reads inks from JSON (a list) or CSV, whichever it is.
-pub fn read_inks(text: &str) -> Result<Vec<Ink>, String> {
+/// What a file of inks holds.
+#[derive(Debug, Default)]
+pub struct InkFile {
+    /// The inks that can be read.
+    pub inks: Vec<Ink>,
+    /// What is wrong with the rows that cannot, each in a sentence.
+    pub wrong: Vec<String>,
+    /// What else there is to say: how it was read, what was left out.
+    pub notes: Vec<String>,
+}
+
+/// Reads inks from JSON (a list) or CSV, whichever it is. Rows that can be read are read, whatever the others are like.
+///
+/// # Errors
+/// Where it is no file of inks at all.
+pub fn read_inks(bytes: &[u8]) -> Result<InkFile, String> {
+    let (text, note) = decoded(bytes);
     let text = text.trim_start_matches('\u{feff}');
-    let inks = if text.trim_start().starts_with('[') { read_json(text)? } else { read_csv(text)? };
-    if inks.is_empty() {
+    let mut file = if text.trim_start().starts_with(['[', '{']) { read_json(text)? } else { read_csv(text)? };
+    file.notes.extend(note);
+    if file.inks.is_empty() && file.wrong.is_empty() {
         return Err("the file has no inks in it: put one in each row".into());
     }
-    if inks.len() > MOST_INKS {
-        return Err(format!("the file has {} inks: read at most {MOST_INKS} at a time", inks.len()));
+    if file.inks.len() + file.wrong.len() > MOST_INKS {
+        return Err(format!("the file has more than {MOST_INKS} inks: read at most {MOST_INKS} at a time"));
     }
-    for (ink, place) in inks.iter().zip(1..) {
-        ink.check().map_err(|error| format!("ink {place}, {}: {error}", ink.name))?;
+    if let Some(lost) = file.inks.iter().find(|ink| ink.name.as_str().contains('\u{fffd}')) {
+        let name = &lost.name;
+        file.notes.push(format!(
+            "In “{name}” letters had been lost before this file was saved: save it once more as UTF-8."
+        ));
     }
-    Ok(inks)
+    Ok(file)
 }
 
-fn read_json(text: &str) -> Result<Vec<Ink>, String> {
-    serde_json::from_str(text).map_err(|error| format!("the JSON file cannot be read: {error}"))
-}
-
-fn read_csv(text: &str) -> Result<Vec<Ink>, String> {
-    let mut reader = csv::ReaderBuilder::new().trim(csv::Trim::All).from_reader(text.as_bytes());
-    let header = reader.headers().map_err(|error| format!("the CSV file cannot be read: {error}"))?.clone();
-    if let Some(wrong) = header.iter().find(|column| !COLUMNS.contains(column)) {
-        return Err(format!("there is no column “{wrong:.40}”: the columns are {}", COLUMNS.join(", ")));
+/// A file's bytes as text: UTF-8, UTF-16 where it says so, else the Western encoding of older programs.
+fn decoded(bytes: &[u8]) -> (Cow<'_, str>, Option<String>) {
+    if let Some((encoding, _)) = Encoding::for_bom(bytes) {
+        return (encoding.decode(bytes).0, None);
     }
-    for needed in ["name", "colour"] {
-        if !header.iter().any(|column| column == needed) {
-            return Err(format!("the column “{needed}” is missing: the columns are {}", COLUMNS.join(", ")));
+    match std::str::from_utf8(bytes) {
+        Ok(text) => (text.into(), None),
+        Err(_) => {
+            let note = "The file was not saved as UTF-8: it was read as Western (Windows-1252). Look at names with accents.";
+            (WINDOWS_1252.decode(bytes).0, Some(note.into()))
         }
     }
-    let mut inks = Vec::new();
+}
+
+fn read_json(text: &str) -> Result<InkFile, String> {
+    let list: Vec<serde_json::Value> = refusal::read(text.as_bytes(), "the file")
+        .map_err(|says| format!("{says}: a JSON file of inks is a list"))?;
+    let mut file = InkFile::default();
+    for (value, place) in list.into_iter().zip(1..) {
+        let text = value.to_string();
+        let read = refusal::read::<Ink>(text.as_bytes(), "it")
+            .and_then(|ink| ink.check().map(|()| ink).map_err(|error| error.to_string()));
+        match read {
+            Ok(ink) => file.inks.push(ink),
+            Err(says) => file.wrong.push(sentence(&format!("ink {place}: {says}"))),
+        }
+    }
+    Ok(file)
+}
+
+/// Which sign parts the columns: the one that the first row has most of.
+fn parted_by(text: &str) -> u8 {
+    let first = text.lines().next().unwrap_or_default();
+    [b',', b';', b'\t']
+        .into_iter()
+        .max_by_key(|sign| (first.bytes().filter(|b| b == sign).count(), *sign == b','))
+        .unwrap_or(b',')
+}
+
+fn read_csv(text: &str) -> Result<InkFile, String> {
+    let mut reader = csv::ReaderBuilder::new()
+        .trim(csv::Trim::All)
+        .flexible(true)
+        .delimiter(parted_by(text))
+        .from_reader(text.as_bytes());
+    let header = reader
+        .headers()
+        .map_err(|_| "the first row cannot be read: it names the columns".to_owned())?
+        .clone();
+    let is = |column: &str, (name, others): (&str, &[&str])| {
+        let column = column.to_lowercase().replace('_', " ");
+        column == name || others.iter().any(|other| other.replace('_', " ") == column)
+    };
+    let at = COLUMNS.map(|known| header.iter().position(|column| is(column, known)));
+    let names: Vec<&str> = COLUMNS.iter().map(|(name, _)| *name).collect();
+    for needed in [0, 2] {
+        if at[needed].is_none() {
+            return Err(format!(
+                "the column “{}” is missing in the first row: the columns are {}",
+                names[needed],
+                names.join(", ")
+            ));
+        }
+    }
+    let mut file = InkFile::default();
+    let others: Vec<&str> = (0..header.len())
+        .filter(|n| !at.contains(&Some(*n)))
+        .map(|n| &header[n])
+        .filter(|name| !name.is_empty())
+        .collect();
+    if !others.is_empty() {
+        file.notes.push(format!("Left out: {:.200}.", others.join(", ")));
+    }
     for (record, row) in reader.records().zip(2..) {
-        let record = record.map_err(|error| format!("row {row}: {error}"))?;
-        let cell = |column: &str| {
-            header.iter().position(|name| name == column).and_then(|at| record.get(at)).unwrap_or_default()
+        let Ok(record) = record else {
+            file.wrong.push(format!("Row {row} cannot be read: check its quotation marks."));
+            continue;
         };
-        inks.push(ink_from(cell).map_err(|error| format!("row {row}: {error}"))?);
-        if inks.len() > MOST_INKS {
+        if record.iter().all(str::is_empty) {
+            continue;
+        }
+        let cell =
+            |column: usize| at[column].and_then(|at| record.get(at)).map(unguarded).unwrap_or_default();
+        match ink_from(cell) {
+            Ok(ink) => file.inks.push(ink),
+            Err((column, says)) => {
+                file.wrong.push(format!("Row {row}, {}: {}", names[column], sentence(&says)))
+            }
+        }
+        if file.inks.len() + file.wrong.len() > MOST_INKS {
             break;
         }
     }
-    Ok(inks)
+    Ok(file)
 }
+
+/// The columns of [`ink_from`], by number.
+pub const NAME: usize = 0;
+/// Dye, oxide or pigment.
+pub const KIND: usize = 1;
+/// The full swatch.
+pub const COLOUR: usize = 2;
+/// The swatch of one light pass.
+pub const ONE_VEIL: usize = 3;
+/// How many light passes the full swatch took.
+pub const FULL_VEILS: usize = 4;
 
 /// An ink from the texts of its columns, as a row of a file or the fields of a form.
-pub fn ink_from<'a>(text: impl Fn(&str) -> &'a str) -> Result<Ink, String> {
-    let name = text("name").parse().map_err(|error: rosy_core::ink::DrawerError| format!("name: {error}"))?;
-    let kind = match text("kind") {
+///
+/// # Errors
+/// The column, and what is wrong with it.
+pub fn ink_from<'a>(text: impl Fn(usize) -> &'a str) -> Result<Ink, (usize, String)> {
+    let wrong = |column| move |error: DrawerError| (column, error.to_string());
+    let colour =
+        |column: usize, written: &str| written::read(written).map_err(|error| (column, error.to_string()));
+    let name = text(NAME).parse().map_err(wrong(NAME))?;
+    let kind = match text(KIND) {
         "" => Kind::default(),
-        word => word.parse().map_err(|error| format!("kind: {error}"))?,
+        word => word.parse().map_err(|says| (KIND, says))?,
     };
-    let colour = read_colour(text("colour")).map_err(|error| format!("colour: {error}"))?;
-    let one_veil = match text("one_veil") {
+    let full = colour(COLOUR, text(COLOUR))?;
+    let one_veil = match text(ONE_VEIL) {
         "" => None,
-        written => Some(read_colour(written).map_err(|error| format!("one_veil: {error}"))?),
+        written => Some(colour(ONE_VEIL, written)?),
     };
-    let full_veils = match text("full_veils") {
+    let full_veils = match text(FULL_VEILS) {
         "" => 7,
         written => written.parse().map_err(|_| {
-            format!("full_veils: “{written:.20}” is not a whole number of light passes: write 7, say")
+            (FULL_VEILS, format!("“{written:.20}” is not a whole number of light passes: write 7, say"))
         })?,
     };
-    let ink = Ink { name, kind, colour, one_veil, full_veils };
-    ink.check().map_err(|error| error.to_string())?;
+    let ink = Ink { name, kind, colour: full, one_veil, full_veils };
+    ink.check().map_err(|error| match error {
+        DrawerError::FullVeils(_) => wrong(FULL_VEILS)(error),
+        DrawerError::DarkVeil => wrong(ONE_VEIL)(error),
+        _ => wrong(COLOUR)(error),
+    })?;
     Ok(ink)
-}
-
-/// A colour as people write it: `#d8456b`, or L*, a* and b* with spaces between.
-pub fn read_colour(text: &str) -> Result<Colour, String> {
-    let text = text.trim();
-    if text.starts_with('#') {
-        return text
-            .parse()
-            .map(Colour::Srgb)
-            .map_err(|error: rosy_core::colour::ColourError| error.to_string());
-    }
-    let numbers: Vec<f64> = text
-        .split([' ', ';', '/'])
-        .filter(|part| !part.is_empty())
-        .map_while(|part| part.parse().ok())
-        .collect();
-    match numbers.as_slice() {
-        &[l, a, b] => {
-            let colour = Colour::Lab(Lab { l, a, b });
-            colour.lab(Default::default()).map_err(|error| error.to_string())?;
-            Ok(colour)
-        }
-        _ => Err(format!(
-            "“{text:.20}” is not a colour: write # and six digits such as #d8456b, or three Lab numbers such as 55 60 -4"
-        )),
-    }
-}
-
-/// A colour as [`read_colour`] reads it.
-pub fn colour_text(colour: Colour) -> String {
-    match colour {
-        Colour::Srgb(srgb) => srgb.to_string(),
-        Colour::Lab(Lab { l, a, b }) => format!("{l} {a} {b}"),
-    }
 }
 
 /// Inks as CSV.
 pub fn write_csv<'a>(inks: impl Iterator<Item = &'a Ink>) -> String {
     let rows = inks.map(|ink| {
-        let one_veil = ink.one_veil.map(colour_text).unwrap_or_default();
+        let one_veil = ink.one_veil.map(written::write).unwrap_or_default();
         [
             ink.name.to_string(),
             ink.kind.to_string(),
-            colour_text(ink.colour),
+            written::write(ink.colour),
             one_veil,
             ink.full_veils.to_string(),
         ]
     });
-    table(COLUMNS, rows)
+    table(COLUMNS.map(|(name, _)| name), rows)
 }
 
-/// What is cut for a card as CSV.
-pub fn write_pieces(pieces: &[Piece], units: Units) -> String {
+/// What is cut for a card as CSV, and what comes out of its windows.
+pub fn write_pieces(made: &Made, units: Units) -> String {
     let grain =
         |axis: Option<Axis>| axis.map_or("", |axis| axis.of("from left to right", "from top to bottom"));
-    let rows = pieces.iter().map(|piece| {
+    let row = |piece: &Piece, from: String| {
         [
             piece.name.to_string(),
             piece.width.said(units),
@@ -170,9 +251,12 @@ pub fn write_pieces(pieces: &[Piece], units: Units) -> String {
             piece.count.to_string(),
             piece.paper.as_ref().map(ToString::to_string).unwrap_or_default(),
             grain(piece.grain).to_owned(),
+            from,
         ]
-    });
-    table(["piece", "width", "height", "count", "card", "grain"], rows)
+    };
+    let cut = made.pieces.iter().map(|piece| row(piece, "sheet".into()));
+    let out = made.windows.iter().map(|out| row(&out.piece, out.of.to_string()));
+    table(["piece", "width", "height", "count", "card", "grain", "cut from"], cut.chain(out))
 }
 
 /// The cuts of a plan as CSV, in their order.
@@ -198,11 +282,24 @@ pub fn write_cuts(plan: &Plan, units: Units) -> String {
     table(columns, rows)
 }
 
+/// A cell that no other program takes for a formula.
+fn guarded(cell: String) -> String {
+    if cell.starts_with(['=', '+', '-', '@', '\t', '\r', '\'']) { format!("'{cell}") } else { cell }
+}
+
+/// A cell as it was before it was guarded.
+fn unguarded(cell: &str) -> &str {
+    match cell.strip_prefix('\'') {
+        Some(rest) if rest.starts_with(['=', '+', '-', '@', '\'']) => rest,
+        _ => cell,
+    }
+}
+
 fn table<const N: usize>(columns: [&str; N], rows: impl Iterator<Item = [String; N]>) -> String {
     let mut writer = csv::Writer::from_writer(Vec::new());
     let written = writer
         .write_record(columns)
-        .and_then(|()| rows.into_iter().try_for_each(|row| writer.write_record(row)));
+        .and_then(|()| rows.into_iter().try_for_each(|row| writer.write_record(row.map(guarded))));
     // Writing to memory cannot fail: every row has the header's length.
     written.expect("rows as long as the header");
     String::from_utf8(writer.into_inner().unwrap_or_default()).unwrap_or_default()
@@ -219,34 +316,85 @@ mod tests {
 
     #[test]
     fn inks_survive_both_formats() {
-        let text = "name,kind,colour,one_veil,full_veils\n\"Rope, wet\",oxide,55 60.5 -4,,6\nCockle,dye,#d8456b,#f3d0da,\n";
-        let inks = read_inks(text).unwrap();
-        assert_eq!((inks.len(), inks[1].full_veils), (2, 7));
-        assert_eq!(read_inks(&write_csv(inks.iter())).unwrap(), inks);
-        assert_eq!(read_inks(&write_json(&inks)).unwrap(), inks);
+        let text = "name,kind,colour,one light pass,light passes\n\"Rope, wet\",oxide,55 60.5 -4,,6\nCockle,dye,#d8456b,#f3d0da,\n\"'=SUM(A1)\",dye,#d8456b,,\n";
+        let inks = read_inks(text.as_bytes()).unwrap().inks;
+        assert_eq!((inks.len(), inks[1].full_veils, inks[2].name.as_str()), (3, 7, "=SUM(A1)"));
+        let csv = write_csv(inks.iter());
+        assert!(csv.contains("\n'=SUM(A1),"), "no other program takes it for a formula: {csv}");
+        assert_eq!(read_inks(csv.as_bytes()).unwrap().inks, inks);
+        assert_eq!(read_inks(write_json(&inks).as_bytes()).unwrap().inks, inks);
     }
 
     #[test]
-    fn files_that_cannot_be_read_say_where_and_what() {
-        for (text, says) in [
-            ("name,shade\nCockle,#d8456b\n", "no column “shade”"),
-            ("name,kind\nCockle,dye\n", "“colour” is missing"),
-            ("name,colour\nCockle,#d8456b\n,#d8456b\n", "row 3: name"),
-            ("name,colour\nCockle,pink\n", "row 2: colour: “pink” is not a colour"),
-            ("name,colour,kind\nCockle,#d8456b,chalk\n", "row 2: kind"),
-            ("name,colour,full_veils\nCockle,#d8456b,900\n", "row 2: full_veils"),
-            ("name,colour\n", "no inks"),
-            ("[{\"name\": 3}]", "JSON file cannot be read"),
+    fn lists_are_read_as_other_programs_write_them() {
+        let one = |bytes: &[u8]| {
+            let mut file = read_inks(bytes).unwrap();
+            assert_eq!((file.inks.len(), file.wrong.len()), (1, 0), "{:?}", file.wrong);
+            (file.inks.remove(0), file.notes)
+        };
+        for text in [
+            "Name;Color\nCockle;#d8456b\n",
+            "NAME,Colour,full_veils\nCockle,d8456b,7\n",
+            "Ink\tType\tHex\nCockle\tDye\t#d8456b\n",
+            "name,colour\nCockle,\"rgb(216, 69, 107)\"\n,\n",
         ] {
-            let refused = read_inks(text).unwrap_err();
+            let (ink, notes) = one(text.as_bytes());
+            assert_eq!(
+                (ink.name.as_str(), written::write(ink.colour).as_str()),
+                ("Cockle", "#d8456b"),
+                "{text}"
+            );
+            assert!(notes.is_empty(), "{notes:?}");
+        }
+        let (_, notes) = one(b"name,colour,shop,price\nCockle,#d8456b,Tea hut,4\n");
+        assert_eq!(notes, ["Left out: shop, price."]);
+        // Latin-1 and UTF-16, as older programs write them.
+        let (ink, notes) = one(b"name;colour\nRos\xe9 d'\xe9t\xe9;pink\n");
+        assert_eq!(ink.name.as_str(), "Rosé d'été");
+        assert!(notes[0].contains("not saved as UTF-8"));
+        let wide: Vec<u8> =
+            "\u{feff}name,colour\nRosé,pink\n".encode_utf16().flat_map(u16::to_le_bytes).collect();
+        assert_eq!(one(&wide).0.name.as_str(), "Rosé");
+        let (_, notes) = one("name,colour\nRos\u{fffd},pink\n".as_bytes());
+        assert!(notes[0].contains("letters had been lost"));
+    }
+
+    #[test]
+    fn every_mistake_of_every_row_is_told_and_the_good_rows_are_read() {
+        let text = "name,colour,kind,light passes\nCockle,#d8456b,dye,7\n,#d8456b,dye,7\nThrift,pinkish,dye,7\nMussel,#334,chalk,7\nRope,#334,dye,900\nKelp,#445544,dye\n";
+        let file = read_inks(text.as_bytes()).unwrap();
+        let names: Vec<&str> = file.inks.iter().map(|ink| ink.name.as_str()).collect();
+        assert_eq!(names, ["Cockle", "Kelp"]);
+        let says = [
+            "Row 3, name: A name is missing",
+            "Row 4, colour: “pinkish” is not a colour",
+            "Row 5, kind",
+            "Row 6, light passes",
+        ];
+        assert_eq!(file.wrong.len(), says.len());
+        for (wrong, says) in file.wrong.iter().zip(says) {
+            assert!(wrong.starts_with(says), "{wrong}");
+        }
+        for (text, says) in [
+            ("name,shade\nCockle,#d8456b\n", "“colour” is missing"),
+            ("name,colour\n", "no inks"),
+            ("[", "not a JSON document"),
+        ] {
+            let refused = read_inks(text.as_bytes()).unwrap_err();
             assert!(refused.contains(says), "{text:?}: {refused}");
         }
+        let file = read_inks(b"[{\"name\": 3}, {\"name\": \"Cockle\", \"colour\": {\"srgb\": \"#d8456b\"}}]")
+            .unwrap();
+        assert_eq!((file.inks.len(), file.wrong.len()), (1, 1));
+        assert!(file.wrong[0].starts_with("Ink 1: the name"), "{}", file.wrong[0]);
     }
 
     #[test]
     fn panels_of_later_versions_are_named_as_such() {
-        assert!(read_panel("{\"version\": 9, \"layers\": []}").unwrap_err().contains("newer Rosy Veil"));
-        assert!(read_panel("{}").unwrap_err().contains("no version"));
-        assert!(read_panel("name,kind").unwrap_err().contains("not a panel"));
+        assert!(read_panel(b"{\"version\": 9, \"layers\": []}").unwrap_err().contains("newer Rosy Veil"));
+        assert!(read_panel(b"{}").unwrap_err().contains("no version"));
+        assert!(read_panel(b"name,kind").unwrap_err().contains("not a panel"));
+        let refused = read_panel(b"{\"version\": 1, \"name\": \"Ebb at six\"}").unwrap_err();
+        assert_eq!(refused, "the width is missing in the panel's file: give it");
     }
 }

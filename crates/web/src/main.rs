@@ -7,11 +7,16 @@ mod demo;
 mod drawing;
 mod error;
 mod files;
+mod guard;
+mod meets;
 mod pages;
 mod picture;
+mod questions;
+mod refusal;
 mod routes;
 mod say;
 mod visitor;
+mod workroom;
 
 use std::process::ExitCode;
 

@@ -3,6 +3,7 @@
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
 use png::{BitDepth, ColorType, Compression, Encoder, PixelDimensions, SrgbRenderingIntent, Unit};
+use rosy_core::Panel;
 use rosy_core::panel::Materials;
 use rosy_core::picture::{Picture, Size, SizeError, draw};
 
@@ -32,6 +33,25 @@ fn encoded(picture: &Picture, dpi: f64, compression: Compression) -> Vec<u8> {
     // Writing to memory fails only where the picture's bytes do not match its size, which drawing rules out.
     written.expect("a drawn picture has three bytes for each pixel");
     file
+}
+
+/// Most pixels of a picture on a page: more than a large screen shows.
+const MOST_ON_PAGE: f64 = 1.2e6;
+
+/// How fine a picture is drawn for a page: as asked, as far as a screen has use for it.
+pub fn for_page(panel: &Panel, dpi: f64) -> f64 {
+    let most = (MOST_ON_PAGE / (panel.width.inches() * panel.height.inches())).sqrt();
+    if dpi.is_finite() { dpi.clamp(10.0, most) } else { 72.0 }
+}
+
+/// A mark of all that a panel's pictures are drawn from: the same as long as they are the same, whatever else is changed.
+pub fn drawn_from(panel: &Panel) -> String {
+    use std::hash::{DefaultHasher, Hash, Hasher};
+    let mut hasher = DefaultHasher::new();
+    let Panel { width, height, paper, tool, inks, blend, moves, seed, .. } = panel;
+    let drawn = (width, height, paper, tool, inks, blend, moves, seed);
+    serde_json::to_string(&drawn).unwrap_or_default().hash(&mut hasher);
+    format!("{:016x}", hasher.finish())
 }
 
 /// A picture to be set straight into a page.

@@ -1,67 +1,174 @@
 //! Every route of the program.
 
-use actix_web::web::{self, ServiceConfig, delete, get, post, put};
+use actix_web::dev::{AppService, HttpServiceFactory};
+use actix_web::error::InternalError;
+use actix_web::guard::{Any, Get, Guard, Head};
+use actix_web::web::{self, PathConfig, QueryConfig, ServiceConfig};
+use actix_web::{FromRequest, Handler, HttpRequest, Resource, Responder, guard};
 
+use crate::error::{Problem, answer};
 use crate::{api, assets, pages};
 
 /// Sets them all up.
 pub fn routes(config: &mut ServiceConfig) {
     config
+        // What stands in an address and is nothing of ours leads nowhere.
+        .app_data(PathConfig::default().error_handler(|_, request| told(Problem::Missing("page"), request)))
+        .app_data(QueryConfig::default().error_handler(|_, request| {
+            told(
+                Problem::Refused(
+                    "What stands after the ? in the address cannot be read: leave it out.".into(),
+                ),
+                request,
+            )
+        }))
         // Pages.
-        .route("/", get().to(pages::bench::show))
-        .route("/undo", post().to(pages::bench::undo))
-        .route("/redo", post().to(pages::bench::redo))
-        .route("/units", post().to(pages::bench::units))
-        .route("/benches", get().to(pages::benches::show))
-        .route("/benches", post().to(pages::benches::add))
-        .route("/benches/{id}/open", post().to(pages::benches::open))
-        .route("/panels", post().to(pages::bench::new_panel))
-        .route("/panels/{id}/remove", post().to(pages::bench::remove_panel))
-        .route("/panels/{id}/card", get().to(pages::card::show))
-        .route("/panels/{id}/inks", get().to(pages::inks::show))
-        .route("/panels/{id}/blend", get().to(pages::blend::show))
-        .route("/panels/{id}/sheet", get().to(pages::sheet::show))
-        .route("/drawer", get().to(pages::drawer::show))
-        .route("/drawer/undo", post().to(pages::drawer::undo))
-        .route("/drawer/redo", post().to(pages::drawer::redo))
-        .route("/drawer/inks.csv", get().to(pages::drawer::csv))
-        .route("/drawer/inks.json", get().to(pages::drawer::json))
-        .route("/drawer/inks/new", get().to(pages::ink::blank))
-        .route("/drawer/inks", post().to(pages::ink::add))
-        .route("/drawer/inks/{id}", get().to(pages::ink::show))
-        .route("/drawer/inks/{id}", post().to(pages::ink::save))
-        .route("/drawer/inks/{id}/remove", post().to(pages::ink::remove))
-        .route("/stock", get().to(pages::stock::show))
-        .route("/stock/undo", post().to(pages::stock::undo))
-        .route("/stock/redo", post().to(pages::stock::redo))
-        .route("/stock/sheets", post().to(pages::stock::add_sheet))
-        .route("/stock/sheets/{id}", post().to(pages::stock::count_sheet))
-        .route("/stock/sheets/{id}/remove", post().to(pages::stock::remove_sheet))
-        .route("/stock/formats", post().to(pages::stock::add_format))
-        .route("/stock/formats/{id}/remove", post().to(pages::stock::remove_format))
-        .route("/stock/batch/cards", post().to(pages::stock::add_cards))
-        .route("/stock/batch/pieces", post().to(pages::stock::add_piece))
-        .route("/stock/batch/pieces/{at}/remove", post().to(pages::stock::remove_piece))
-        .route("/stock/batch/cut", post().to(pages::stock::cut))
+        .service(at("/").get(pages::bench::show))
+        .service(at("/undo").post(pages::bench::undo))
+        .service(at("/redo").post(pages::bench::redo))
+        .service(at("/units").post(pages::bench::units))
+        .service(at("/benches").get(pages::benches::show).post(pages::benches::add))
+        .service(at("/benches/{id}/open").post(pages::benches::open))
+        .service(at("/benches/{id}/name").post(pages::benches::rename))
+        .service(at("/benches/{id}/away").post(pages::benches::put_away))
+        .service(at("/benches/{id}/back").post(pages::benches::bring_back))
+        .service(at("/panels").post(pages::bench::new_panel))
+        .service(at("/panels/{id}/name").post(pages::bench::rename))
+        .service(at("/panels/{id}/unname").post(pages::bench::unname))
+        .service(at("/panels/{id}/copy").post(pages::bench::copy))
+        .service(at("/panels/{id}/remove").post(pages::bench::remove_panel))
+        .service(at("/panels/{id}/back").post(pages::bench::bring_back))
+        .service(at("/panels/{id}/card").get(pages::card::show))
+        .service(at("/panels/{id}/inks").get(pages::inks::show))
+        .service(at("/panels/{id}/blend").get(pages::blend::show))
+        .service(at("/panels/{id}/sheet").get(pages::sheet::show))
+        .service(at("/drawer").get(pages::drawer::show))
+        .service(at("/drawer/undo").post(pages::drawer::undo))
+        .service(at("/drawer/redo").post(pages::drawer::redo))
+        .service(at("/drawer/inks.csv").get(pages::drawer::csv))
+        .service(at("/drawer/inks.json").get(pages::drawer::json))
+        .service(at("/drawer/inks").post(pages::ink::add))
+        .service(at("/drawer/inks/new").get(pages::ink::blank))
+        .service(at("/drawer/inks/{id}").get(pages::ink::show).post(pages::ink::save))
+        .service(at("/drawer/inks/{id}/remove").post(pages::ink::remove))
+        .service(at("/drawer/inks/{id}/spread").post(pages::ink::spread))
+        .service(at("/drawer/{shelf:papers|tools|envelopes}").post(pages::owned::add))
+        .service(at("/drawer/{shelf:papers|tools|envelopes}/new").get(pages::owned::blank))
+        .service(
+            at("/drawer/{shelf:papers|tools|envelopes}/{id}")
+                .get(pages::owned::show)
+                .post(pages::owned::save),
+        )
+        .service(at("/drawer/{shelf:papers|tools|envelopes}/{id}/remove").post(pages::owned::remove))
+        .service(at("/stock").get(pages::stock::show))
+        .service(at("/stock/undo").post(pages::stock::undo))
+        .service(at("/stock/redo").post(pages::stock::redo))
+        .service(at("/stock/keep").post(pages::stock::keep))
+        .service(at("/stock/sheets").post(pages::stock::add_sheet))
+        .service(at("/stock/sheets/{id}").post(pages::stock::count_sheet))
+        .service(at("/stock/sheets/{id}/remove").post(pages::stock::remove_sheet))
+        .service(at("/stock/formats").post(pages::stock::add_format))
+        .service(at("/stock/formats/{id}/remove").post(pages::stock::remove_format))
+        .service(at("/stock/batch/cards").post(pages::stock::add_cards))
+        .service(at("/stock/batch/pieces").post(pages::stock::add_piece))
+        .service(at("/stock/batch/pieces/{at}/remove").post(pages::stock::remove_piece))
+        .service(at("/stock/batch/cut").post(pages::stock::cut))
         // Files of a batch.
-        .route("/stock/plan.{ending}", get().to(api::stock::file))
+        .service(at("/stock/plan.{ending}").get(api::stock::file))
         // Files of a panel.
-        .route("/panels/{id}/card.{ending}", get().to(api::card::file))
-        .route("/panels/{id}/picture.png", get().to(api::picture::get))
-        .route("/panels/{id}/panel.json", get().to(api::panels::file))
+        .service(at("/panels/{id}/card.{ending}").get(api::card::file))
+        .service(at("/panels/{id}/picture.png").get(api::picture::get))
+        .service(at("/panels/{id}/panel.json").get(api::panels::file))
         // For scripts and programs.
-        .route("/api/ask/{question}", post().to(api::ask::answer))
-        .route("/api/inks", post().to(api::inks::read))
-        .route("/api/panels", post().to(api::panels::read))
-        .route("/api/panels/look", post().to(api::look::look))
-        .route("/api/panels/card", post().to(api::card::look))
-        .route("/api/panels/card/again", post().to(api::card::make_again))
-        .route("/api/panels/{id}", get().to(api::panels::get))
-        .route("/api/panels/{id}", put().to(api::panels::save))
-        .route("/api/panels/{id}/inks", put().to(api::panels::choose_inks))
-        .route("/api/panels/{id}/undo", post().to(api::panels::undo))
-        .route("/api/panels/{id}/undo", delete().to(api::panels::redo))
+        .service(at("/api/ask/{question}").post(api::ask::answer))
+        .service(at("/api/inks").post(api::inks::take))
+        .service(at("/api/inks/look").post(api::inks::look))
+        .service(at("/api/inks/strip").post(api::inks::strip))
+        .service(at("/api/panels").post(api::panels::read))
+        .service(at("/api/panels/look").post(api::look::look))
+        .service(at("/api/panels/card").post(api::card::look))
+        .service(at("/api/panels/card/again").post(api::card::make_again))
+        .service(at("/api/panels/{id}").get(api::panels::get).put(api::panels::save))
+        .service(at("/api/panels/{id}/inks").put(api::panels::choose_inks))
+        .service(at("/api/panels/{id}/undo").post(api::panels::undo).delete(api::panels::redo))
+        .service(at("/api/stock/sheets/{id}").put(api::stock::count))
         // What the pages are dressed in.
-        .route("/assets/{mark}/{name:.*}", get().to(assets::get))
+        .service(at("/assets/{mark}/{name:.*}").get(assets::get))
         .default_service(web::to(pages::nothing_here));
+}
+
+fn told(problem: Problem, request: &HttpRequest) -> actix_web::Error {
+    let says = problem.to_string();
+    InternalError::from_response(says, answer(&problem, request)).into()
+}
+
+/// What is done at one address, and for any other method the list of that.
+struct At {
+    resource: Resource,
+    methods: Vec<&'static str>,
+}
+
+fn at(path: &str) -> At {
+    At { resource: web::resource(path), methods: Vec::new() }
+}
+
+impl At {
+    fn on<F, Args>(mut self, methods: &[&'static str], guard: impl Guard + 'static, handler: F) -> At
+    where
+        F: Handler<Args>,
+        Args: FromRequest + 'static,
+        F::Output: Responder + 'static,
+    {
+        self.resource = self.resource.route(web::route().guard(guard).to(handler));
+        self.methods.extend(methods);
+        self
+    }
+
+    /// To be read; whoever wants the head alone gets that.
+    fn get<F, Args>(self, handler: F) -> At
+    where
+        F: Handler<Args>,
+        Args: FromRequest + 'static,
+        F::Output: Responder + 'static,
+    {
+        self.on(&["GET", "HEAD"], Any(Get()).or(Head()), handler)
+    }
+
+    fn post<F, Args>(self, handler: F) -> At
+    where
+        F: Handler<Args>,
+        Args: FromRequest + 'static,
+        F::Output: Responder + 'static,
+    {
+        self.on(&["POST"], guard::Post(), handler)
+    }
+
+    fn put<F, Args>(self, handler: F) -> At
+    where
+        F: Handler<Args>,
+        Args: FromRequest + 'static,
+        F::Output: Responder + 'static,
+    {
+        self.on(&["PUT"], guard::Put(), handler)
+    }
+
+    fn delete<F, Args>(self, handler: F) -> At
+    where
+        F: Handler<Args>,
+        Args: FromRequest + 'static,
+        F::Output: Responder + 'static,
+    {
+        self.on(&["DELETE"], guard::Delete(), handler)
+    }
+}
+
+impl HttpServiceFactory for At {
+    fn register(self, config: &mut AppService) {
+        let allowed = self.methods.join(", ");
+        let otherwise = move |request: HttpRequest| {
+            let problem = Problem::NotAllowed(allowed.clone());
+            async move { answer(&problem, &request) }
+        };
+        self.resource.default_service(web::to(otherwise)).register(config);
+    }
 }

@@ -39,15 +39,15 @@ pub fn ruler(side: Length, units: Units) -> Vec<Mark> {
         .collect()
 }
 
-/// A stretch of a text: as it stands, or a fraction.
+/// A stretch of a text: as it stands, or a fraction with the whole number before it.
 pub enum Run<'a> {
     /// As it stands.
     Plain(&'a str),
-    /// The figures above and below the stroke.
-    Fraction(&'a str, &'a str),
+    /// The whole number, where there is one, and the figures above and below the stroke.
+    Fraction(&'a str, &'a str, &'a str),
 }
 
-/// A text in runs. The space before a fraction belongs to the whole number: it is left out, as the two are set closer.
+/// A text in runs.
 pub fn runs(text: &str) -> Vec<Run<'_>> {
     let digits = |s: &str| s.find(|c: char| !c.is_ascii_digit()).unwrap_or(s.len());
     let mut found = Vec::new();
@@ -62,9 +62,13 @@ pub fn runs(text: &str) -> Vec<Run<'_>> {
             continue;
         }
         let before = &text[from..top];
-        let closer = before.trim_end();
-        found.push(Run::Plain(if closer.ends_with(|c: char| c.is_ascii_digit()) { closer } else { before }));
-        found.push(Run::Fraction(&text[top..stroke], &below[..bottom]));
+        // A whole number stands before it with one space between.
+        let closer = before.strip_suffix(' ').unwrap_or("");
+        let whole = closer.len() - closer.bytes().rev().take_while(u8::is_ascii_digit).count();
+        let (before, whole) =
+            if whole < closer.len() { (&closer[..whole], &closer[whole..]) } else { (before, "") };
+        found.push(Run::Plain(before));
+        found.push(Run::Fraction(whole, &text[top..stroke], &below[..bottom]));
         at = stroke + 1 + bottom;
         from = at;
     }
@@ -72,15 +76,16 @@ pub fn runs(text: &str) -> Vec<Run<'_>> {
     found
 }
 
-/// A text for a page, its fractions set as fractions.
+/// A text for a page, its fractions set as fractions: read, searched and copied it is the text as it stands.
 pub fn typeset(text: impl std::fmt::Display) -> String {
     let text = text.to_string();
     let mut set = String::with_capacity(text.len() + 32);
     for run in runs(&text) {
         let _ = match run {
             Run::Plain(plain) => write!(set, "{}", escaped(plain)),
-            Run::Fraction(top, bottom) => {
-                write!(set, "<span class=\"frac\"><sup>{top}</sup>⁄<sub>{bottom}</sub></span>")
+            Run::Fraction(whole, top, bottom) => {
+                let gap = if whole.is_empty() { "" } else { " " };
+                write!(set, "<span class=\"frac\">{whole}{gap}<sup>{top}</sup>/<sub>{bottom}</sub></span>")
             }
         };
     }
@@ -162,10 +167,18 @@ mod tests {
 
     #[test]
     fn fractions_are_set_and_everything_else_is_left() {
-        let half = "<span class=\"frac\"><sup>1</sup>⁄<sub>2</sub></span>";
-        assert_eq!(typeset("4 1/2 in"), format!("4{half} in"));
+        let half = "<span class=\"frac\"><sup>1</sup>/<sub>2</sub></span>";
+        assert_eq!(
+            typeset("about 4 1/2 in"),
+            "about <span class=\"frac\">4 <sup>1</sup>/<sub>2</sub></span> in"
+        );
         assert_eq!(typeset("from 1/2 to 12 mm"), format!("from {half} to 12 mm"));
         assert_eq!(typeset("<b>/3 & 5/"), "&lt;b&gt;/3 &amp; 5/");
+        for text in ["4 1/2 × 5 3/4 in", "1/2 and 1/4", "step 3: 7/8 in, 12 mm"] {
+            let set = typeset(text);
+            let plain = set.split(['<', '>']).step_by(2).collect::<String>();
+            assert_eq!(plain, text, "what is read out and copied is the text itself");
+        }
     }
 
     #[test]

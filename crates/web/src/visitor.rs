@@ -2,9 +2,11 @@
 
 use std::future::Future;
 use std::pin::Pin;
+use std::time::Duration;
 
 use actix_session::{Session, SessionExt};
 use actix_web::dev::Payload;
+use actix_web::error::PayloadError;
 use actix_web::web::{Bytes, Data};
 use actix_web::{FromRequest, HttpRequest};
 use rosy_core::Units;
@@ -13,19 +15,27 @@ use serde::Deserialize;
 use serde::de::DeserializeOwned;
 use uuid::Uuid;
 
-use crate::error::{ApiProblem, PageProblem, Problem};
+use crate::error::{ApiProblem, PageProblem, Problem, sentence};
+use crate::refusal;
+use crate::workroom::Asker;
 
 const BENCH: &str = "bench";
 const TOKEN: &str = "token";
 /// The header in which scripts send the token.
 const HEADER: &str = "x-rosy-token";
+/// How long what is sent may take to arrive (chosen: 2 MB on a slow line).
+const ARRIVES: Duration = Duration::from_secs(20);
+/// Longest text of one field of a form, in bytes: a list of colours has room.
+const LONGEST_FIELD: usize = 4_000;
 
 /// The maker's bench, by the sealed cookie; the oldest bench where there is none yet.
 pub struct Visitor {
     /// The bench.
     pub bench: Bench,
-    /// What a page puts into its forms.
+    /// What a page puts into its forms: proof, and the bench it was opened on.
     pub token: String,
+    /// In whose line what is asked for waits: the session's, by its own mark.
+    asker: Asker,
     session: Session,
 }
 
@@ -46,21 +56,69 @@ impl Visitor {
             None => store.benches().await?.into_iter().next().ok_or(Problem::Missing("bench"))?,
         };
         let keep = |error: actix_session::SessionInsertError| Problem::Away(error.to_string());
-        session.insert(BENCH, bench.id).map_err(keep)?;
-        let token = match session.get::<String>(TOKEN).ok().flatten() {
-            Some(token) => token,
+        if session.get::<Uuid>(BENCH).ok().flatten() != Some(bench.id) {
+            session.insert(BENCH, bench.id).map_err(keep)?;
+        }
+        let mark = match session.get::<String>(TOKEN).ok().flatten() {
+            Some(mark) => mark,
             None => {
-                let token = Uuid::new_v4().simple().to_string();
-                session.insert(TOKEN, &token).map_err(keep)?;
-                token
+                let mark = Uuid::new_v4().simple().to_string();
+                session.insert(TOKEN, &mark).map_err(keep)?;
+                mark
             }
         };
-        Ok(Visitor { bench, token, session })
+        let token = format!("{mark}.{}", bench.id.simple());
+        Ok(Visitor { bench, token, asker: Asker::Visitor(mark), session })
+    }
+
+    /// The same visitor at the bench that a page was opened on, if the token is theirs: another tab may have opened
+    /// another bench since.
+    async fn with(mut self, token: Option<&str>, store: &Store) -> Result<Visitor, Problem> {
+        let (mark, bench) = token.and_then(|token| token.split_once('.')).ok_or(Problem::Stale)?;
+        if self.asker != Asker::Visitor(mark.to_owned()) {
+            return Err(Problem::Stale);
+        }
+        let bench: Uuid = bench.parse().map_err(|_| Problem::Stale)?;
+        if bench != self.bench.id {
+            self.bench = store.bench(bench).await?.ok_or(Problem::Missing("bench"))?;
+        }
+        Ok(self)
     }
 
     /// How this maker reads lengths.
     pub fn units(&self) -> Units {
         self.bench.units
+    }
+
+    /// In whose line what is asked for waits.
+    pub fn asker(&self) -> &Asker {
+        &self.asker
+    }
+}
+
+/// What was sent, within bounds of size and time.
+async fn body(request: HttpRequest, mut payload: Payload) -> Result<Bytes, Problem> {
+    let arriving = Bytes::from_request(&request, &mut payload);
+    match tokio::time::timeout(ARRIVES, arriving).await {
+        Err(_) => Err(Problem::TooSlow),
+        Ok(Ok(body)) => Ok(body),
+        Ok(Err(error)) => Err(match error.as_error::<PayloadError>() {
+            Some(PayloadError::Overflow) => Problem::TooLarge,
+            _ => Problem::Refused("What was sent cannot be read: send it again.".into()),
+        }),
+    }
+}
+
+/// What was sent, as it is.
+pub struct Sending(pub Bytes);
+
+impl FromRequest for Sending {
+    type Error = ApiProblem;
+    type Future = Extracting<Sending, ApiProblem>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let body = body(request.clone(), payload.take());
+        Box::pin(async move { Ok(Sending(body.await?)) })
     }
 }
 
@@ -90,7 +148,7 @@ pub struct Sent<T> {
 
 #[derive(Deserialize)]
 struct Token {
-    token: String,
+    token: Option<String>,
 }
 
 impl<T: DeserializeOwned + 'static> FromRequest for Sent<T> {
@@ -99,23 +157,27 @@ impl<T: DeserializeOwned + 'static> FromRequest for Sent<T> {
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
         let (session, store) = (request.get_session(), store(request));
-        let body = Bytes::from_request(request, payload);
+        let body = body(request.clone(), payload.take());
         Box::pin(async move {
-            let body = body.await.map_err(|error| Problem::Refused(error.to_string()))?;
-            let visitor = Visitor::of(session, store?).await?;
+            let (body, store) = (body.await?, store?);
             let sent: Token = fields(&body)?;
-            if sent.token != visitor.token {
-                return Err(Problem::Stale.into());
-            }
+            let visitor =
+                Visitor::of(session, store.clone()).await?.with(sent.token.as_deref(), &store).await?;
             Ok(Sent { visitor, form: fields(&body)? })
         })
     }
 }
 
 fn fields<T: DeserializeOwned>(body: &Bytes) -> Result<T, Problem> {
-    actix_web::web::Query::<T>::from_query(&String::from_utf8_lossy(body))
-        .map(actix_web::web::Query::into_inner)
-        .map_err(|error| Problem::Refused(format!("the form cannot be read: {error}")))
+    let text = String::from_utf8_lossy(body);
+    if text.split('&').any(|field| field.len() > LONGEST_FIELD) {
+        return Err(Problem::Refused(format!(
+            "A field holds more than {LONGEST_FIELD} letters: write less."
+        )));
+    }
+    actix_web::web::Query::<T>::from_query(&text).map(actix_web::web::Query::into_inner).map_err(|_| {
+        Problem::Refused("The form cannot be read: reload the page and fill it in again.".into())
+    })
 }
 
 /// The maker's bench as a script sees it; where a change is asked for, the token was right.
@@ -133,35 +195,33 @@ impl FromRequest for Caller {
         let token = request.headers().get(HEADER).and_then(|value| value.to_str().ok()).map(str::to_owned);
         let (session, store) = (request.get_session(), store(request));
         Box::pin(async move {
-            let visitor = Visitor::of(session, store?).await?;
-            if !reading && token.as_deref() != Some(visitor.token.as_str()) {
-                return Err(Problem::Stale.into());
-            }
+            let store = store?;
+            let visitor = Visitor::of(session, store.clone()).await?;
+            // A script says on which bench its page was opened; a picture or a file goes by the session alone.
+            let visitor = if reading && token.is_none() {
+                visitor
+            } else {
+                visitor.with(token.as_deref(), &store).await?
+            };
             Ok(Caller { visitor })
         })
     }
 }
 
 /// A JSON document sent by a script; what cannot be read is refused with the reason.
-pub struct Document<T>(pub T);
+pub struct Read<T>(pub T);
 
-impl<T: DeserializeOwned + 'static> FromRequest for Document<T> {
+impl<T: DeserializeOwned + 'static> FromRequest for Read<T> {
     type Error = ApiProblem;
-    type Future = Extracting<Document<T>, ApiProblem>;
+    type Future = Extracting<Read<T>, ApiProblem>;
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let body = Bytes::from_request(request, payload);
+        let body = body(request.clone(), payload.take());
         Box::pin(async move {
-            let body = body.await.map_err(|error| Problem::Refused(error.to_string()))?;
-            let read = serde_json::from_slice(&body);
-            Ok(Document(read.map_err(|error| Problem::Refused(plain(&error.to_string())))?))
+            let body = body.await?;
+            Ok(Read(refusal::read(&body, "what was sent").map_err(|says| Problem::Refused(sentence(&says)))?))
         })
     }
-}
-
-/// A reader's message without its line and column, which mean nothing to someone at a page.
-fn plain(message: &str) -> String {
-    message.split(" at line ").next().unwrap_or(message).to_owned()
 }
 
 /// Nothing but the token.

@@ -3,6 +3,7 @@
 mod desk;
 
 use desk::{Browser, Desk};
+use fantoccini::key::Key;
 use serde_json::Value;
 
 async fn pages(browser: &Browser, desk: &Desk) -> Vec<String> {
@@ -11,8 +12,18 @@ async fn pages(browser: &Browser, desk: &Desk) -> Vec<String> {
         "return [...document.querySelectorAll('.panel-words h2 a')].map((a) => a.pathname.split('/')[2])";
     let ids = browser.run(ids).await;
     let id = |at: usize| ids[at].as_str().expect("a panel").to_owned();
-    let mut pages: Vec<String> =
-        ["/", "/drawer", "/drawer/inks/new", "/benches", "/stock"].map(str::to_owned).to_vec();
+    let mut pages: Vec<String> = [
+        "/",
+        "/drawer",
+        "/drawer/inks/new",
+        "/drawer/papers/new",
+        "/drawer/tools/new",
+        "/drawer/envelopes/new",
+        "/benches",
+        "/stock",
+    ]
+    .map(str::to_owned)
+    .to_vec();
     for page in ["card", "inks", "blend", "sheet"] {
         pages.push(format!("/panels/{}/{page}", id(0)));
     }
@@ -43,13 +54,20 @@ const UNREADABLE: &str = r#"
     return [251, 248, 243];
   };
   for (const e of document.querySelectorAll('p, h1, h2, h3, a, button, label, span, em, strong, small, th, td, li, dt, dd')) {
-    if (!shown(e) || e.disabled || e.closest(':disabled, [aria-hidden=true], .is-done, .strip, svg')) continue;
+    if (!shown(e) || e.disabled || e.closest(':disabled, [aria-disabled=true], [aria-hidden=true], .strip, svg')) continue;
     if (![...e.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim())) continue;
     const [text, behind] = [light(channels(getComputedStyle(e).color)), light(ground(e))];
     const contrast = (Math.max(text, behind) + 0.05) / (Math.min(text, behind) + 0.05);
     if (contrast < 4.5) wrong.push(`${contrast.toFixed(2)}: ${e.textContent.trim().slice(0, 40)}`);
   }
   if (document.querySelectorAll('h1').length !== 1) wrong.push('not one heading of the page');
+  let level = 1;
+  for (const e of [...document.querySelectorAll('h1, h2, h3, h4')].filter(shown)) {
+    const own = Number(e.tagName[1]);
+    if (own > level + 1) wrong.push(`heading ${own} under ${level}: ${e.textContent.trim().slice(0, 40)}`);
+    level = own;
+  }
+  for (const e of document.querySelectorAll('[role=slider]')) if (!e.ariaOrientation) wrong.push(`which way does it lie: ${e.ariaLabel}`);
   return wrong;
 "#;
 
@@ -76,8 +94,22 @@ async fn every_control_has_a_name_and_every_word_its_contrast() {
 async fn nothing_runs_off_a_tablet_held_upright() {
     let desk = Desk::new(true).await;
     let browser = Browser::sized(820, 1180).await;
-    for page in pages(&browser, &desk).await {
-        browser.go(&desk, &page).await;
+    fits(&browser, &desk).await;
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn nothing_runs_off_a_phone() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::phone().await;
+    fits(&browser, &desk).await;
+    assert_eq!(browser.run("return innerWidth").await, 390);
+    browser.close().await;
+}
+
+async fn fits(browser: &Browser, desk: &Desk) {
+    for page in pages(browser, desk).await {
+        browser.go(desk, &page).await;
         if page.ends_with("blend") {
             browser.until_kept().await;
         }
@@ -88,13 +120,12 @@ async fn nothing_runs_off_a_tablet_held_upright() {
         let over = browser.run("return document.documentElement.scrollWidth - innerWidth").await;
         assert!(over.as_i64().is_some_and(|over| over <= 0), "{page} is {over} pixels too wide");
         // Hands are inky: what is pressed must be large enough to hit.
-        let small = "return [...document.querySelectorAll('button, a.button, .pages a, input, select')]
-            .filter((e) => e.offsetParent && e.type !== 'hidden' && !e.closest('.file, .remove, .strips form'))
-            .filter((e) => e.getBoundingClientRect().height < 38)
+        let small = "return [...document.querySelectorAll('button, a.button, .pages a, .top a, .next a, summary.plain, summary.button, input, select')]
+            .filter((e) => e.offsetParent && !['hidden', 'radio', 'checkbox'].includes(e.type) && !e.closest('.file, .strips form'))
+            .filter((e) => e.getBoundingClientRect().height < 43.5)
             .map((e) => e.outerHTML.slice(0, 100))";
         assert_eq!(browser.run(small).await, Value::Array(Vec::new()), "{page}");
     }
-    browser.close().await;
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -110,7 +141,7 @@ async fn the_keys_are_shown_and_lead_where_they_say() {
     browser.find("body").await.send_keys("d").await.unwrap();
     browser.until("the drawer", "location.pathname === '/drawer'").await;
     // Keys written into a field are text.
-    browser.write("[data-filter]", "bud").await;
+    browser.write("[name=search]", "bud").await;
     assert_eq!(browser.run("return location.pathname").await, "/drawer");
     browser.run("document.activeElement.blur()").await;
     browser.find("body").await.send_keys("b").await.unwrap();
@@ -119,11 +150,13 @@ async fn the_keys_are_shown_and_lead_where_they_say() {
     // A removed panel comes back with one key.
     let count = "document.querySelectorAll('.panel-row').length";
     let before = browser.run(&format!("return {count}")).await;
-    browser.click(".panel-row .remove button").await;
+    browser.click(".panel-row button[aria-label^='Remove']").await;
     browser.until("one fewer", &format!("{count} === {before} - 1")).await;
-    browser.find("body").await.send_keys("u").await.unwrap();
+    let ctrl_z = format!("{}z{}", char::from(Key::Control), char::from(Key::Null));
+    browser.find("body").await.send_keys(&ctrl_z).await.unwrap();
     browser.until("back", &format!("{count} === {before}")).await;
-    browser.find("body").await.send_keys("r").await.unwrap();
+    let again = format!("{}{}z{}", char::from(Key::Control), char::from(Key::Shift), char::from(Key::Null));
+    browser.find("body").await.send_keys(&again).await.unwrap();
     browser.until("gone again", &format!("{count} === {before} - 1")).await;
     browser.close().await;
 }

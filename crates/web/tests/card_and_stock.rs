@@ -6,7 +6,7 @@ mod desk;
 use std::path::PathBuf;
 use std::process::Command;
 
-use desk::{Browser, Desk};
+use desk::{Browser, Desk, Visit, scratch, text_of};
 use fantoccini::key::Key;
 use fantoccini::wd::PrintConfigurationBuilder;
 use serde_json::{Value, json};
@@ -52,13 +52,7 @@ async fn until_kept(browser: &Browser) {
 
 async fn says(browser: &Browser, words: &str) {
     browser
-        .until(
-            words,
-            &format!(
-                "document.querySelector('.card-fields').innerText.replace(/⁄/g, '/').includes({})",
-                json!(words)
-            ),
-        )
+        .until(words, &format!("document.querySelector('.card-fields').innerText.includes({})", json!(words)))
         .await;
 }
 
@@ -69,7 +63,7 @@ async fn a_moon_off_the_middle_is_trimmed_to_a_matted_card() {
     let id = panel(&browser, &desk, "Ebb at six").await;
     browser.go(&desk, &format!("/panels/{id}/card")).await;
     browser.until("drawn", "document.querySelector('.drawing svg')").await;
-    says(&browser, "Cut the base 81/2 × 51/2 in, score at 41/4 in").await;
+    says(&browser, "Cut the base 8 1/2 × 5 1/2 in, score at 4 1/4 in").await;
 
     // A mat goes under the panel, and both show 1/16; a piece is inked 1/4 over.
     press(&browser, "Add a mat").await;
@@ -77,7 +71,7 @@ async fn a_moon_off_the_middle_is_trimmed_to_a_matted_card() {
     browser.until("two layers", "document.querySelectorAll('.layer').length === 2").await;
     browser.run("document.querySelectorAll('.layer summary').forEach((s) => s.click())").await;
     set(&browser, "card.layers.1.reveal", "1/16").await;
-    says(&browser, "4 × 51/4 in").await;
+    says(&browser, "4 × 5 1/4 in").await;
     set(&browser, "card.over", "1/4").await;
     press(&browser, "Ink 4").await;
     browser.until("the piece", "document.querySelector('[data-at=\"piece.width\"]').value === '4 1/2'").await;
@@ -108,17 +102,21 @@ async fn a_moon_off_the_middle_is_trimmed_to_a_matted_card() {
     press(&browser, "Trim to 4 × 5 in").await;
     says(
         &browser,
-        "From its centre mark 2 in to the left and 2 in to the right, 21/2 in up and 21/2 in down.",
+        "From its centre mark 2 in to the left and 2 in to the right, 2 1/2 in up and 2 1/2 in down.",
     )
     .await;
-    says(&browser, "Left edge against the stop, set 41/8 in: 3/8 in falls off at the right.").await;
+    says(
+        &browser,
+        "Left edge against the trimmer's stop, the stop set to 4 1/8 in: 3/8 in falls off at the right.",
+    )
+    .await;
     until_kept(&browser).await;
 
     // A figure that clashes stays in its field with the reason, and nothing that was kept is lost.
     set(&browser, "card.layers.0.reveal", "1/8").await;
     until_kept(&browser).await;
     set(&browser, "card.layers.0.width", "4 1/8").await;
-    browser.until("named", "[...document.querySelectorAll('.card-fields .wrong')].some((e) => e.textContent.includes('a 4 1/8 in Mat cannot show 1/8 in on both sides on a 4 1/4 in base'))").await;
+    browser.until("named", "[...document.querySelectorAll('.card-fields .wrong')].some((e) => e.textContent.includes('4 1/8 in Mat cannot show 1/8 in on both sides on a 4 1/4 in base'))").await;
     assert_eq!(
         browser.run("return document.querySelector('[data-at=\"card.layers.0.width\"]').value").await,
         "4 1/8"
@@ -138,7 +136,7 @@ async fn a_moon_off_the_middle_is_trimmed_to_a_matted_card() {
     says(&browser, "From its centre mark 2 in").await;
     assert_eq!(browser.run("return document.querySelector('[data-at=\"card.over\"]').value").await, "1/4");
     browser.until("undo", "document.querySelector('[data-undo]').disabled === false").await;
-    browser.run("document.body.focus()").await;
+    browser.run("document.activeElement.blur()").await;
     browser.find("body").await.send_keys("u").await.unwrap();
     browser
         .until("1/16 again", "document.querySelector('[data-at=\"card.layers.0.reveal\"]').value === '1/16'")
@@ -193,13 +191,15 @@ async fn twelve_cards_are_planned_printed_cut_and_undone() {
     };
     let before = browser.run(counts).await;
     assert_eq!(count(&before, "Slack Water, letter"), 14);
-    assert!(browser.text(".plan").await.replace('⁄', "/").contains("top edge against the stop, set 51/2 in"));
+    assert!(
+        browser.text(".plan").await.contains("top edge against the trimmer's stop, the stop set to 5 1/2 in")
+    );
 
     // Printed: the plan alone, not the forms around it.
     let printed = browser.client.print(PrintConfigurationBuilder::default().build().unwrap()).await.unwrap();
     assert!(printed.starts_with(b"%PDF"));
     let text = text_of(&printed);
-    assert!(text.contains("against the stop") && !text.contains("Add sheets"), "{text}");
+    assert!(text.contains("against the trimmer's stop") && !text.contains("Add sheets"), "{text}");
 
     // Cut: sheets are counted off, what is worth keeping comes in, and the batch is empty.
     browser.click(".plan-does .strong").await;
@@ -210,36 +210,25 @@ async fn twelve_cards_are_planned_printed_cut_and_undone() {
     browser.until_says(".plan", "Offcut of Slack Water").await;
 
     // Undone: everything as it was, the batch too.
+    browser.run("document.activeElement.blur()").await;
     browser.find("body").await.send_keys("u").await.unwrap();
     browser.until_says(".plan", "15 sheets").await;
     assert_eq!(browser.run(counts).await, before);
+    browser.run("document.activeElement.blur()").await;
     browser.find("body").await.send_keys("r").await.unwrap();
     browser.until_says(".batch", "Say what you want to cut").await;
+    browser.run("document.activeElement.blur()").await;
     browser.find("body").await.send_keys("u").await.unwrap();
     browser.until_says(".plan", "15 sheets").await;
 
     // A plan that is no longer the one shown is not cut.
     let stale = browser.run("return document.querySelector('[name=seen]').value").await;
     browser.run("const c = [...document.querySelectorAll('.stock-row')].find((r) => r.textContent.includes('Slack Water, letter')).querySelector('.count-form'); c.querySelector('.count').value = '2'; c.submit()").await;
-    browser.until_says(".plan", "get 4 more of Slack Water, letter").await;
+    browser.until_says(".plan", "get 4 more sheets of Slack Water, letter").await;
     browser.run(&format!("document.querySelector('[name=seen]').value = {stale}")).await;
     browser.click(".plan-does .strong").await;
     browser.until_says("body", "Nothing was cut: look at the plan again").await;
     browser.close().await;
-}
-
-/// What a PDF says, by the reader's own tools.
-fn text_of(pdf: &[u8]) -> String {
-    let file = scratch("printed.pdf");
-    std::fs::write(&file, pdf).unwrap();
-    let output =
-        Command::new("pdftotext").arg(&file).arg("-").output().expect("pdftotext, from poppler-utils");
-    String::from_utf8_lossy(&output.stdout).into_owned()
-}
-
-fn scratch(name: &str) -> PathBuf {
-    let folder = std::env::var("ROSY_SCRATCH").expect("run the suite with ./rosy test");
-    PathBuf::from(folder).join(format!("{}-{name}", std::process::id()))
 }
 
 /// Pages as pictures in grey, so many dots to the inch: width, height and a byte for each dot.
@@ -363,10 +352,22 @@ async fn cut_sheets_and_layers_leave_as_files() {
         svg.split("viewBox=\"0 0 ").nth(1).and_then(|w| w.split(' ').next()).unwrap().parse().unwrap();
     assert_eq!(unit, view);
     assert!(svg.contains("h104.7750v136.5250"), "{svg}");
+    // A cutter takes the cut lines alone: they are the first group of every piece, and nothing else is in them.
+    for n in 1..4 {
+        let piece = svg.split(&format!("<g id=\"drawing-{n}\"")).nth(1).unwrap();
+        let first = piece.split("<g id=\"").nth(1).unwrap();
+        assert!(first.starts_with(&format!("drawing-{n}-cut\"")), "{first:.60}");
+        let cut = first.split("</g>").next().unwrap();
+        assert!(cut.contains("<path") && !cut.contains("<text"), "{cut}");
+    }
+    for group in ["drawing-2-score", "drawing-1-measures", "drawing-0-edges"] {
+        assert!(svg.contains(&format!("<g id=\"{group}\">")), "{group}");
+    }
+    assert!(!svg.contains("drawing-0-cut"), "a card put together is not cut");
 
     let (_, _, csv) = desk.send("GET", &format!("/panels/{id}/card.csv"), &[("Cookie", &cookie)], "");
-    assert!(csv.starts_with("piece,width,height,count,card,grain\n"), "{csv}");
-    assert!(csv.contains("Base,8 1/2 in,5 1/2 in,1,Day Book white,from top to bottom"), "{csv}");
+    assert!(csv.starts_with("piece,width,height,count,card,grain,cut from\n"), "{csv}");
+    assert!(csv.contains("Base,8 1/2 in,5 1/2 in,1,Day Book white,from top to bottom,sheet"), "{csv}");
     let (_, _, csv) = desk.send("GET", "/stock/plan.csv", &[("Cookie", &cookie)], "");
     assert!(csv.lines().count() > 4 && csv.contains("5 1/2 in"), "{csv}");
     // A letter sheet does not fit on a letter page's free part: it is printed in parts, with its whole size in them.
@@ -374,4 +375,44 @@ async fn cut_sheets_and_layers_leave_as_files() {
     assert!(text_of(&pdf).contains("part 1 of"));
     let (status, ..) = desk.send("GET", "/stock/plan.doc", &[("Cookie", &cookie)], "");
     assert_eq!(status, 404);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_the_card_plans_is_in_every_file_and_a_wide_card_on_a_turned_page() {
+    let desk = Desk::new(true).await;
+    let visit = Visit::new(&desk);
+    let headers = [("Cookie", visit.cookie.as_str()), ("X-Rosy-Token", visit.token.as_str())];
+    let (_, _, file) = desk.send("GET", &format!("/panels/{}/panel.json", visit.panel), &headers, "");
+    let mut panel: Value = serde_json::from_str(&file).unwrap();
+    panel["card"]["format"] =
+        json!({ "name": "Slim, lying", "width": "9 in", "height": "4 in", "fold": "flat" });
+    panel["card"]["layers"] = json!([
+        { "name": "Mat", "reveal": "1/8 in", "window": { "frame": "1/2 in" } },
+        { "name": "Panel", "role": "panel", "width": "2 in", "height": "2 in", "window": { "shape": "oval", "frame": "1/4 in" } },
+    ]);
+    panel["card"]["die_cut"] =
+        json!({ "name": "Kite", "width": "1 in", "height": "2 in", "tiers": 3, "thickness": "0.3 mm" });
+    let (status, _, said) = desk.send("POST", "/api/panels", &headers, &panel.to_string());
+    assert_eq!(status, 201, "{said}");
+    let id = serde_json::from_str::<Value>(&said).unwrap()["id"].as_str().unwrap().to_owned();
+    let (_, _, csv) = desk.send("GET", &format!("/panels/{id}/card.csv"), &headers, "");
+    for row in [
+        "Kite,1 in,2 in,3,,,sheet",
+        "Window of Mat,7 3/4 in,2 3/4 in,1,",
+        "Window of Panel,1 1/2 in,1 1/2 in,1,",
+    ] {
+        assert!(csv.contains(row), "{row}: {csv}");
+    }
+    let (_, _, svg) = desk.send("GET", &format!("/panels/{id}/card.svg"), &headers, "");
+    assert!(svg.contains(">Kite</text>") && svg.contains("3 of them"));
+    let (_, _, sheet) = desk.send("GET", &format!("/panels/{id}/sheet"), &headers, "");
+    for step in ["Cut the window of Mat", "Cut the window of Panel", "Cut Kite", "On top Kite"] {
+        assert!(sheet.contains(step), "{step}");
+    }
+    let pdf = desk.fetch(&format!("/panels/{id}/card.pdf?paper=letter"), &visit.cookie);
+    let text = String::from_utf8_lossy(&pdf);
+    let first = text.split("/MediaBox [").nth(1).and_then(|rest| rest.split(']').next()).unwrap();
+    let sides: Vec<f64> = first.split_whitespace().filter_map(|side| side.parse().ok()).collect();
+    assert!(sides[2] > sides[3], "9 × 4 in lies on a turned page: {sides:?}");
+    assert!(text_of(&pdf).contains("Kite"));
 }

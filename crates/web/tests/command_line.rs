@@ -113,10 +113,14 @@ fn cards_trims_and_sheets_are_answered() {
 fn questions_that_cannot_be_answered_say_why() {
     for (question, asked, says) in [
         ("weather", "{}", "there is no question"),
-        ("junction", "{}", "missing field `inks`"),
-        ("junction", "not json", "cannot be read"),
+        ("junction", "{}", "the list of inks is missing in the question"),
+        ("junction", "not json", "not a JSON document"),
         ("order", r#"{"inks":[]}"#, "give 1 to 12"),
-        ("overprint", r#"{"films":[{"colour":{"lab":[150,0,0]}}]}"#, "film 1: Lab 150"),
+        (
+            "overprint",
+            r#"{"films":[{"colour":{"lab":[150,0,0]}}]}"#,
+            "film 1: 150, 0, 0 are the Lab numbers of no surface",
+        ),
         ("overprint", r#"{"films":[{"colour":{"lab":[50,0,0]},"amount":-1}]}"#, "amount -1 cannot be laid"),
         ("overprint", r#"{"films":[{"colour":{"srgb":"pink"}}]}"#, "is not a colour"),
         (
@@ -185,6 +189,29 @@ fn a_rendered_panel_knows_its_size() {
     assert!(refused(&["render", "-", "-o", file], &newer).contains("newer Rosy Veil"));
     assert!(refused(&["render", "no-such-file.json", "-o", file], "").contains("no-such-file.json"));
     std::fs::remove_dir_all(folder).unwrap();
+}
+
+#[test]
+fn a_reader_that_has_had_enough_is_no_failure_and_limits_are_named() {
+    for arguments in [&["ask", "panel", "--schema"][..], &["schema"]] {
+        let mut program = Command::new(env!("CARGO_BIN_EXE_rosy-veil"))
+            .args(arguments)
+            .stdin(Stdio::null())
+            .stdout(Stdio::piped())
+            .stderr(Stdio::piped())
+            .spawn()
+            .unwrap();
+        drop(program.stdout.take());
+        let ended = program.wait_with_output().unwrap();
+        assert!(
+            ended.status.success() && ended.stderr.is_empty(),
+            "{}",
+            String::from_utf8_lossy(&ended.stderr)
+        );
+    }
+    let long = " ".repeat((4 << 20) + 10);
+    assert!(refused(&["ask", "order"], &long).contains("more than 4 MB"));
+    assert!(refused(&["render", "-", "-o", "/dev/null"], &long[..(2 << 20) + 10]).contains("more than 2 MB"));
 }
 
 #[test]

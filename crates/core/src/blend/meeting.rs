@@ -96,19 +96,26 @@ impl Meeting {
         let named = &self.named;
         let colour = match self.verdict {
             Verdict::Clean => {
-                format!("They meet in a {named} of its own and keep {kept:.0} % of their colour.")
+                format!(
+                    "They meet in a {named} of its own, {kept:.0} % as strong as the two are by themselves."
+                )
             }
             Verdict::Dusky => {
-                format!("They meet in a dull {named}: only {kept:.0} % of their colour is kept.")
+                format!(
+                    "They meet in a dull {named}, only {kept:.0} % as strong as the two are by themselves."
+                )
             }
             Verdict::Muddy => {
                 format!(
-                    "They lie too far apart on the wheel: {kept:.0} % of their colour is left, and it reads as {named}."
+                    "They lie too far apart on the wheel: what is left is {kept:.0} % as strong as the two by themselves, and reads as {named}."
                 )
             }
         };
         if self.dark_band >= 1.0 {
-            format!("{colour} The join is {:.0} L* darker than its darker side.", self.dark_band)
+            format!(
+                "{colour} The join is darker than its darker side, by {:.0} in a hundred steps of lightness.",
+                self.dark_band
+            )
         } else {
             colour
         }

@@ -8,6 +8,7 @@ use super::limits::{BARE, DARK_BAND, HARD_A_MM, PRESENT, SEEN_APART, SPLOTCH, SU
 use super::meeting::{Meeting, Verdict};
 use crate::colour::{ColourName, Illuminant, Lab, Srgb};
 use crate::length::Length;
+use crate::order::moves::light_passes;
 use crate::panel::Materials;
 
 /// Millimetres between the places looked at.
@@ -302,7 +303,7 @@ fn find(materials: &Materials, samples: &[Sample], reading: &Reading) -> Vec<Fin
         let laid: usize = field.reaches(&super::field::zones(panel.span(), panel.blend.zone)).len();
         if laid < usize::from(field.veils) {
             let says = format!(
-                "{}'s field is so narrow that only {laid} of its {} light passes find room.",
+                "The band of {} is so narrow that only {laid} of its {} light passes find room.",
                 name(of),
                 field.veils
             );
@@ -317,9 +318,9 @@ fn find(materials: &Materials, samples: &[Sample], reading: &Reading) -> Vec<Fin
         }
         if ink.splotch > SPLOTCH {
             let says = format!(
-                "{} will look splotchy: {} light passes on {} card with a {} do not even out.",
+                "{} will look splotchy: {} on {} card with a {} does not even out.",
                 name(of),
-                ink.veils,
+                light_passes(ink.veils),
                 panel.paper.surface.words(),
                 panel.tool.kind.words()
             );

@@ -13,20 +13,11 @@ use crate::blend::Reading;
 use crate::length::{Length, Units};
 use crate::panel::{Panel, PanelError};
 
-/// A panel carried to another card.
-#[derive(Clone, Debug, PartialEq)]
-pub struct Again {
-    /// The panel, with its card.
-    pub panel: Panel,
-    /// What had to give, each in a sentence; empty where everything carried over.
-    pub gave: Vec<String>,
-}
-
-/// Carries a panel to another format.
+/// Carries a panel to another format; what had to give is noted in it, each in a sentence.
 ///
 /// # Errors
 /// A [`PanelError`] where nothing of it fits the format.
-pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Again, PanelError> {
+pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Panel, PanelError> {
     format.check().map_err(CardError::Format)?;
     let card = panel.card.clone().unwrap_or_else(|| Card::fitting(panel, units));
     let (before, _) = card.made(panel, &[], units)?;
@@ -51,7 +42,7 @@ pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Again, Pane
     carried.check()?;
     gave.extend(blend_gave(panel, &carried, units));
     gave.extend(stretched_features(panel, &carried));
-    Ok(Again { panel: carried, gave })
+    Ok(Panel { gave, ..carried })
 }
 
 /// A layer by what shows around it: sizes follow the new card. What was worked out stays what it was found to be.

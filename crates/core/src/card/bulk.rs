@@ -84,7 +84,7 @@ pub struct DieCut {
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum BulkError {
     /// Foam there is none of.
-    #[error("foam of {thick}, {layers} layers: foam tape is 0.5 to 4 mm thick, laid once or twice")]
+    #[error("foam of {}, laid {layers} times: foam tape is 0.5 to 4 mm (0.02 to 0.16 in) thick, laid once or twice", .thick.as_thickness(Units::Millimetres))]
     Foam {
         /// Thickness.
         thick: Length,
@@ -92,7 +92,7 @@ pub enum BulkError {
         layers: u8,
     },
     /// Card there is none of.
-    #[error("card of {0}: card is 0.1 to 2 mm thick")]
+    #[error("card of {}: card is 0.1 to 2 mm (0.004 to 0.08 in) thick", .0.as_thickness(Units::Millimetres))]
     Card(Length),
     /// A die cut of no size, or larger than any card.
     #[error("{name} is {length} on one side: a die cut is more than nothing and at most 12 in (304.8 mm)")]
@@ -103,7 +103,7 @@ pub enum BulkError {
         length: Length,
     },
     /// Too many tiers, or none.
-    #[error("{0} tiers: a stacked die cut has 1 to {MOST_TIERS}")]
+    #[error("{0} glued one on the other: a stacked die cut has 1 to {MOST_TIERS}")]
     Tiers(u8),
 }
 
@@ -202,6 +202,8 @@ pub struct Build {
     pub base: Length,
     /// Layers from the lowest up: name, card, mount.
     pub layers: Vec<(Name, Length, Mount)>,
+    /// Which of the layers asked for each of them came from, from 0.
+    pub of: Vec<usize>,
     /// On top.
     pub die_cut: Option<DieCut>,
 }
@@ -219,6 +221,7 @@ impl Build {
                 .iter()
                 .map(|layer| (layer.name.clone(), thick(layer), layer.mount))
                 .collect(),
+            of: stacked.layers.iter().map(|layer| layer.of).collect(),
             die_cut: die_cut.cloned(),
         }
     }
@@ -284,7 +287,8 @@ impl Build {
         }
         if let Some(cut) = &self.die_cut {
             if cut.tiers > 1 {
-                let says = format!("{} tiers of {} in place of {}", cut.tiers - 1, cut.name, cut.tiers);
+                let says =
+                    format!("{} of {} one on the other in place of {}", cut.tiers - 1, cut.name, cut.tiers);
                 offer(says, &|b| b.die_cut.iter_mut().for_each(|cut| cut.tiers -= 1));
                 if cut.tiers > 2 {
                     let says = format!("a single {}", cut.name);
@@ -323,7 +327,7 @@ pub struct Bulk {
 }
 
 /// One or more changes that bring a card under its limit.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Swap {
     /// What to do.
     pub says: String,
@@ -331,6 +335,10 @@ pub struct Swap {
     #[serde(with = "crate::length::thickness")]
     #[schemars(with = "Length")]
     pub thickness: Length,
+    /// What lies one over the other then.
+    #[serde(skip)]
+    #[schemars(skip)]
+    pub build: Option<Build>,
 }
 
 impl Bulk {
@@ -354,7 +362,7 @@ fn swaps(build: &Build, limit: Length, units: Units) -> Vec<Swap> {
     const SHOWN: usize = 4;
     let fits = |says: String, build: &Build| {
         let thickness = build.thickness();
-        (thickness <= limit).then_some(Swap { says, thickness })
+        (thickness <= limit).then(|| Swap { says, thickness, build: Some(build.clone()) })
     };
     let singles = build.swaps(units);
     let mut found: Vec<Swap> = singles.iter().filter_map(|(says, b)| fits(says.clone(), b)).collect();
@@ -393,6 +401,7 @@ mod tests {
                 .iter()
                 .map(|(t, mount)| (name.clone(), Length::from_tenths_mm(*t), *mount))
                 .collect(),
+            of: (0..layers.len()).collect(),
             die_cut: None,
         }
     }

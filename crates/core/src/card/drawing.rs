@@ -58,6 +58,7 @@ fn ends(place: Place, axis: Axis) -> (Length, Length) {
 pub fn closed(card: &Card, made: &Made, panel: &Panel, units: Units) -> Drawing {
     let stacked = &made.stacked;
     let mut drawing = Drawing::new("The card, closed", stacked.width, stacked.height);
+    drawing.is_piece = false;
     let front = drawing.whole();
     drawing.marks.push(Mark::Card { place: front, hole: None, colour: colour(&card.paper) });
     if card.format.fold.has_flaps() {

@@ -8,6 +8,7 @@
 use std::fmt;
 
 use schemars::{JsonSchema, Schema, SchemaGenerator, json_schema};
+use serde::de::{self, Deserializer, MapAccess, Visitor, value::MapAccessDeserializer};
 use serde::{Deserialize, Serialize};
 
 use super::edges::{Axis, Edges};
@@ -17,7 +18,7 @@ use crate::length::{Length, Units};
 pub const MOST_IN_RUN: u32 = 8;
 
 /// What shows of the piece beneath: in JSON one length for all round, or a length for each edge that is known.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
 #[serde(untagged)]
 pub enum Reveal {
     /// The same all round.
@@ -42,6 +43,25 @@ pub struct Known {
     /// At the bottom edge.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub bottom: Option<Length>,
+}
+
+impl<'de> Deserialize<'de> for Reveal {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Reveal, D::Error> {
+        struct Read;
+        impl<'de> Visitor<'de> for Read {
+            type Value = Reveal;
+            fn expecting(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+                f.write_str("one length, such as 1/8 in, or a length for each edge")
+            }
+            fn visit_str<E: de::Error>(self, text: &str) -> Result<Reveal, E> {
+                text.parse().map(Reveal::Even).map_err(E::custom)
+            }
+            fn visit_map<A: MapAccess<'de>>(self, edges: A) -> Result<Reveal, A::Error> {
+                Known::deserialize(MapAccessDeserializer::new(edges)).map(Reveal::Each)
+            }
+        }
+        deserializer.deserialize_any(Read)
+    }
 }
 
 impl Default for Reveal {

@@ -28,7 +28,7 @@ pub mod layers;
 pub mod plan;
 pub mod trim;
 
-pub use again::Again;
+pub use again::again;
 pub use bulk::{Bulk, DieCut, Mount};
 pub use edges::Edges;
 pub use envelope::Envelope;

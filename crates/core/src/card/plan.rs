@@ -75,7 +75,7 @@ pub enum CardError {
     #[error("{0} over on each side: ink up to 1 in (25.4 mm) over the finished size")]
     Over(Length),
     /// A limit no post has.
-    #[error("a limit of {0}: give the thickest your post takes, 1 mm to 2 in")]
+    #[error("a limit of {}: give the thickest your post takes, 0.04 to 2 in (1 to 51 mm)", .0.as_thickness(Units::Inches))]
     Limit(Length),
     /// A feature that is not there.
     #[error("feature {0} is not on the panel: choose one that is, or trim evenly")]
@@ -234,6 +234,28 @@ impl Card {
             stacked,
         };
         Ok((made, posted))
+    }
+
+    /// The same card with what lies one over the other changed: mounts, thinner card, fewer tiers.
+    #[must_use]
+    pub fn built(&self, build: &Build, panel: &Panel) -> Card {
+        let mut card = self.clone();
+        for ((_, thick, mount), of) in build.layers.iter().zip(&build.of) {
+            let layer = &mut card.layers[*of];
+            layer.mount = *mount;
+            let own = match layer.role {
+                Role::Panel => &panel.paper,
+                Role::Mat => &self.paper,
+            };
+            let paper = layer.paper.as_ref().unwrap_or(own);
+            if paper.thickness != *thick {
+                let name = format!("{:.60}, thin", paper.name.as_str());
+                let name = name.parse().unwrap_or_else(|_| paper.name.clone());
+                layer.paper = Some(Paper { name, thickness: *thick, ..paper.clone() });
+            }
+        }
+        card.die_cut.clone_from(&build.die_cut);
+        card
     }
 
     /// Refuses what no card is.

@@ -188,7 +188,7 @@ fn cuts(asked: &Asked, window: Place, waste: Edges<Length>, units: Units) -> Vec
         }
         for (edge, stop_edge, mark, keep) in pair.into_iter().filter(|(_, _, mark, _)| *mark > Length::ZERO) {
             let says = format!(
-                "{} edge against the stop, set {}: {} falls off at the {edge}.",
+                "{} edge against the trimmer's stop, the stop set to {}: {} falls off at the {edge}.",
                 capital(stop_edge),
                 keep.said(units),
                 mark.said(units)

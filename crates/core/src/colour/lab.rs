@@ -209,8 +209,15 @@ pub enum ColourError {
     /// Not six hexadecimal digits.
     #[error("“{0}” is not a colour: write it as # and six digits 0–9 or a–f, such as #d8456b")]
     NotAColour(String),
+    /// Written in none of the ways a colour is written.
+    #[error(
+        "“{0}” is not a colour: write # and six digits such as #d8456b, rgb(216, 69, 107), a name such as pink, or the three Lab numbers of a measured one such as 55 60 -4"
+    )]
+    NotWritten(String),
     /// Not a colour any surface can have.
-    #[error("Lab {l}, {a}, {b} is no surface colour: L* must lie in 0–100, a* and b* in −150–150")]
+    #[error(
+        "{l}, {a}, {b} are the Lab numbers of no surface: the first must lie between 0 and 100, the others between −150 and 150"
+    )]
     NotASurface {
         /// L*.
         l: f64,

@@ -6,6 +6,7 @@
 //! | [`lab`] | which colour is it, how far from another, and how is it shown on a screen? |
 //! | [`spectrum`] | which smooth reflectance has this colour? |
 //! | [`name`] | what would a maker call it? |
+//! | [`written`] | how does a person write a colour? |
 //!
 //! Which measure to use when:
 //!
@@ -20,6 +21,7 @@ pub mod lab;
 pub mod name;
 pub mod observer;
 pub mod spectrum;
+pub mod written;
 
 pub use lab::{Colour, ColourError, Lab, Srgb};
 pub use name::ColourName;

@@ -194,7 +194,11 @@ impl SheetAsked {
         Ok(self.told(&job, found))
     }
 
-    fn check(&self) -> Result<(), CutError> {
+    /// Refuses what cannot be planned, before anything is reckoned.
+    ///
+    /// # Errors
+    /// A [`CutError`] with the remedy.
+    pub fn check(&self) -> Result<(), CutError> {
         let (pieces, sheets, units) = (&self.pieces, &self.sheets, self.units);
         if pieces.is_empty() {
             return Err(CutError::Nothing("cut"));

@@ -69,11 +69,29 @@ impl Laid {
         Laid { texture, shift_mm: (shift(), shift()) }
     }
 
-    /// The value at a point in millimetres.
-    #[inline]
-    pub fn at(&self, x_mm: f64, y_mm: f64) -> f32 {
-        self.texture.at(x_mm + self.shift_mm.0, y_mm + self.shift_mm.1)
+    /// Where each of a picture's columns falls, its pixels so many millimetres wide.
+    pub fn columns(&self, count: usize, pixel_mm: f64) -> Vec<Step> {
+        (0..count).map(|n| self.texture.step((n as f64 + 0.5) * pixel_mm + self.shift_mm.0)).collect()
     }
+
+    /// Where a row falls.
+    pub fn row(&self, y_mm: f64) -> Step {
+        self.texture.step(y_mm + self.shift_mm.1)
+    }
+
+    /// The value where a row and a column meet.
+    #[inline]
+    pub fn between(&self, row: Step, column: Step) -> f32 {
+        self.texture.between(row, column)
+    }
+}
+
+/// Between which two of a texture's rows or columns a place lies, and how far along.
+#[derive(Clone, Copy, Debug)]
+pub struct Step {
+    here: u32,
+    next: u32,
+    along: f32,
 }
 
 impl Texture {
@@ -109,21 +127,25 @@ impl Texture {
         Texture { side: TOOTH_TILE, values: unit(values), per_mm }
     }
 
-    /// The value at a point in millimetres, between the four nearest.
+    /// Where a measure falls along a side of the tile.
+    fn step(&self, at_mm: f64) -> Step {
+        let at = at_mm * self.per_mm;
+        let before = at.floor();
+        let here = (before as i64).rem_euclid(self.side as i64) as usize;
+        let next = if here + 1 == self.side { 0 } else { here + 1 };
+        Step { here: here as u32, next: next as u32, along: (at - before) as f32 }
+    }
+
+    /// The value between the four nearest.
     #[inline]
-    fn at(&self, x_mm: f64, y_mm: f64) -> f32 {
-        let side = self.side;
-        let (x, y) = (x_mm * self.per_mm, y_mm * self.per_mm);
-        let (left, top) = (x.floor(), y.floor());
-        let (across, down) = ((x - left) as f32, (y - top) as f32);
-        let column = (left as i64).rem_euclid(side as i64) as usize;
-        let row = (top as i64).rem_euclid(side as i64) as usize;
-        let next_column = if column + 1 == side { 0 } else { column + 1 };
-        let next_row = if row + 1 == side { 0 } else { row + 1 };
-        let of = |row: usize, column: usize| self.values[row * side + column];
-        let upper = of(row, column) + across * (of(row, next_column) - of(row, column));
-        let lower = of(next_row, column) + across * (of(next_row, next_column) - of(next_row, column));
-        upper + down * (lower - upper)
+    fn between(&self, row: Step, column: Step) -> f32 {
+        let of = |row: u32, column: u32| self.values[row as usize * self.side + column as usize];
+        let across = |row: u32| {
+            let here = of(row, column.here);
+            here + column.along * (of(row, column.next) - here)
+        };
+        let upper = across(row.here);
+        upper + row.along * (across(row.next) - upper)
     }
 
     /// The mean over squares reaching so many tile pixels to each side.
@@ -179,6 +201,10 @@ fn unit(values: Vec<f32>) -> Vec<f32> {
 mod tests {
     use super::*;
 
+    fn at(texture: &Texture, x_mm: f64, y_mm: f64) -> f32 {
+        texture.between(texture.step(y_mm), texture.step(x_mm))
+    }
+
     #[test]
     fn textures_are_even_on_the_whole_and_the_same_for_the_same_seed() {
         for texture in [Texture::of_footprint(9.0, 7), Texture::of_card(7)] {
@@ -187,7 +213,10 @@ mod tests {
             let variance = texture.values.iter().map(|v| v * v).sum::<f32>() / count;
             assert!(mean.abs() < 1e-3 && (variance - 1.0).abs() < 1e-2);
         }
-        let at = |seed| Laid::by_tool(ToolKind::Brush, seed).at(3.0, 4.0);
+        let at = |seed| {
+            let laid = Laid::by_tool(ToolKind::Brush, seed);
+            laid.between(laid.row(4.0), laid.columns(1, 6.0)[0])
+        };
         assert_eq!(at(7), at(7));
         assert_ne!(at(7), at(8));
     }
@@ -196,7 +225,7 @@ mod tests {
     fn a_larger_footprint_has_a_coarser_grain() {
         let roughness = |footprint: f64| {
             let texture = Texture::of_footprint(footprint, 3);
-            let step = |n: usize| (texture.at(n as f64, 0.0) - texture.at(n as f64 + 3.0, 0.0)).powi(2);
+            let step = |n: usize| (at(&texture, n as f64, 0.0) - at(&texture, n as f64 + 3.0, 0.0)).powi(2);
             (0..150).map(step).sum::<f32>()
         };
         assert!(roughness(9.0) < roughness(4.0));
@@ -205,8 +234,8 @@ mod tests {
     #[test]
     fn a_tile_has_no_seam() {
         let texture = Texture::of_footprint(9.0, 5);
-        let across_the_seam = (texture.at(-0.1, 20.0) - texture.at(0.1, 20.0)).abs();
+        let across_the_seam = (at(&texture, -0.1, 20.0) - at(&texture, 0.1, 20.0)).abs();
         assert!(across_the_seam < 0.5);
-        assert_eq!(texture.at(1.0, 2.0), texture.at(1.0 + BRUSH_TILE_MM, 2.0));
+        assert_eq!(at(&texture, 1.0, 2.0), at(&texture, 1.0 + BRUSH_TILE_MM, 2.0));
     }
 }

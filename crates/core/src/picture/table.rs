@@ -8,8 +8,8 @@ use crate::panel::Materials;
 
 /// Most inks in a table.
 pub const INKS: usize = 5;
-/// Millimetres between the rows of the table: a twelfth of the smallest footprint.
-const ROW_MM: f64 = 0.33;
+/// Millimetres between the rows of the table: an eighth of the smallest footprint.
+const ROW_MM: f64 = 0.5;
 /// Step in an ink's amount with which its effect is measured, as a share of one standard deviation.
 const STEP: f64 = 1.0;
 

@@ -2,11 +2,19 @@
 
 use actix_web::{HttpResponse, web};
 
-use crate::commands;
-use crate::error::{ApiProblem, Problem};
+use crate::error::{ApiProblem, Problem, sentence};
+use crate::questions;
+use crate::visitor::Sending;
+use crate::workroom::{Asker, Workroom};
 
 /// Answers a question by name. Nothing is kept, so no bench is asked for.
-pub async fn answer(question: web::Path<String>, document: String) -> Result<HttpResponse, ApiProblem> {
-    let seen = commands::answer(&question, &document).map_err(Problem::Refused)?;
-    Ok(HttpResponse::Ok().json(seen))
+pub async fn answer(
+    question: web::Path<String>,
+    room: web::Data<Workroom>,
+    Sending(document): Sending,
+) -> Result<HttpResponse, ApiProblem> {
+    let question = question.into_inner();
+    questions::known(&question).map_err(|says| Problem::Refused(sentence(&says)))?;
+    let seen = room.done(&Asker::Program, move || questions::answer(&question, &document)).await?;
+    Ok(HttpResponse::Ok().json(seen.map_err(|says| Problem::Refused(sentence(&says)))?))
 }

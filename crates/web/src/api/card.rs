@@ -5,20 +5,22 @@ use actix_web::{HttpResponse, web};
 use rosy_core::card::edges::{Edges, Point, size};
 use rosy_core::card::layers::Role;
 use rosy_core::card::trim::Refusal;
-use rosy_core::card::{Again, Card, Envelope, Format, Made, Reveal, Trim, again, drawing, inking};
+use rosy_core::card::{Card, Envelope, Format, Made, Reveal, Trim, again, drawing, inking};
 use rosy_core::length::thickness;
+use rosy_core::panel::Document;
 use rosy_core::{Length, Panel, Units};
-use rosy_store::Store;
+use rosy_store::{Kept, Store};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use uuid::Uuid;
 
 use super::picture::attachment;
 use crate::drawing::{pdf, svg};
-use crate::error::{ApiProblem, Problem};
+use crate::error::{ApiProblem, Problem, sentence};
 use crate::files;
-use crate::picture::data_url;
-use crate::visitor::{Caller, Document};
+use crate::picture::{data_url, for_page};
+use crate::visitor::{Caller, Read};
+use crate::workroom::Workroom;
 
 /// Letters along the longer side of a drawing on the page.
 const LETTERS: f64 = 28.0;
@@ -26,7 +28,7 @@ const LETTERS: f64 = 28.0;
 /// A panel as it stands on the page.
 #[derive(Deserialize)]
 pub struct Asked {
-    panel: Panel,
+    panel: Document,
     /// The size the piece is to have from now on; what is left out stays.
     #[serde(default)]
     piece: Piece,
@@ -45,6 +47,8 @@ struct Piece {
 #[derive(Serialize)]
 struct Look {
     panel: Panel,
+    /// Its card, or the one that would suit it where none is planned yet.
+    card: Card,
     /// The card and its features, lengths as they are read.
     fields: Value,
     /// The middle of the piece, on a mark.
@@ -111,7 +115,7 @@ struct BulkNote {
     thickness: String,
     stiffness: String,
     within: Option<bool>,
-    swaps: Vec<String>,
+    swaps: Vec<Remedy>,
 }
 
 #[derive(Serialize)]
@@ -122,23 +126,36 @@ struct PieceNote {
 }
 
 /// `POST /api/panels/card`. Nothing is kept.
-pub async fn look(caller: Caller, Document(asked): Document<Asked>) -> Result<HttpResponse, ApiProblem> {
-    let units = caller.visitor.units();
-    let looked = web::block(move || looked(asked, units)).await;
-    let look = looked.map_err(|error| Problem::Away(error.to_string()))?.map_err(Problem::Refused)?;
-    Ok(HttpResponse::Ok().json(look))
+pub async fn look(
+    caller: Caller,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    Read(asked): Read<Asked>,
+) -> Result<HttpResponse, ApiProblem> {
+    let (bench, units) = (caller.visitor.bench.id, caller.visitor.units());
+    let own = store.all::<Envelope>(bench).await?.into_iter().map(|kept| kept.value);
+    let envelopes: Vec<Envelope> = own.chain(Envelope::usual()).collect();
+    let looked = room.done(caller.visitor.asker(), move || {
+        let look = looked(asked, &envelopes, units)?;
+        serde_json::to_vec(&look).map_err(|error| error.to_string())
+    });
+    let look = looked.await?.map_err(|says| Problem::Refused(sentence(&says)))?;
+    Ok(HttpResponse::Ok().content_type("application/json").body(look))
 }
 
-fn looked(asked: Asked, units: Units) -> Result<Look, String> {
+fn looked(asked: Asked, envelopes: &[Envelope], units: Units) -> Result<Look, String> {
+    let panel = asked.panel.laid().map_err(|error| error.to_string())?;
     let Piece { width, height } = asked.piece;
-    let (width, height) = (width.unwrap_or(asked.panel.width), height.unwrap_or(asked.panel.height));
-    let resized = (width, height) != (asked.panel.width, asked.panel.height);
-    let mut panel = if resized { asked.panel.resized(width, height) } else { asked.panel.laid() };
-    let card = panel.card.get_or_insert(Card::usual_for(&panel, units)).clone();
-    panel.check().map_err(|error| error.to_string())?;
-    let picture =
-        data_url(&panel.materials(), panel.moves.len(), asked.dpi).map_err(|error| error.to_string())?;
-    let (made, post) = card.made(&panel, &Envelope::usual(), units).map_err(|error| error.to_string())?;
+    let (width, height) = (width.unwrap_or(panel.width), height.unwrap_or(panel.height));
+    let panel = if (width, height) == (panel.width, panel.height) {
+        panel
+    } else {
+        panel.resized(width, height, units).map_err(|error| error.to_string())?
+    };
+    let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel, units));
+    let dpi = for_page(&panel, asked.dpi);
+    let picture = data_url(&panel.materials(), panel.moves.len(), dpi).map_err(|error| error.to_string())?;
+    let (made, post) = card.made(&panel, envelopes, units).map_err(|error| error.to_string())?;
     let told = made.units;
     let views = drawing::all(&card, &made, &panel)
         .iter()
@@ -166,7 +183,7 @@ fn looked(asked: Asked, units: Units) -> Result<Look, String> {
         layers: layers(&card, &made, units),
         inking: inking(&card, &made, &panel, told),
         trim: trim(&card, &made, &panel, told),
-        bulk: bulk(&made, units),
+        bulk: bulk(&card, &made, &panel, units),
         says: made.says.iter().skip(usize::from(!made.base.scores.is_empty())).cloned().collect(),
         pieces: pieces(&made, told),
         post: post.says,
@@ -174,6 +191,7 @@ fn looked(asked: Asked, units: Units) -> Result<Look, String> {
         views,
         base,
         panel,
+        card,
     })
 }
 
@@ -183,7 +201,7 @@ fn as_read(value: Value, key: &str, units: Units) -> Value {
     match value {
         Value::String(text) if key == "name" => Value::String(text),
         Value::String(text) if fine => {
-            Value::String(thickness::read(&text).map_or(text, |length| length.as_thickness(units)))
+            Value::String(thickness::read(&text).map_or(text, |length| length.in_thickness_field(units)))
         }
         Value::String(text) => match text.parse::<Length>() {
             Ok(length) if text.ends_with(" in") || text.ends_with(" mm") => {
@@ -227,9 +245,10 @@ fn inking(card: &Card, made: &Made, panel: &Panel, units: Units) -> InkingNote {
     let place = made.panel.place;
     let differs = (panel.width, panel.height) != made.inked;
     let remedy = differs.then(|| {
-        let resized = panel.clone().resized(made.inked.0, made.inked.1);
+        let planned = Panel { card: Some(card.clone()), ..panel.clone() };
+        let resized = planned.resized(made.inked.0, made.inked.1, units).ok()?;
         let says = format!("Ink {} instead", size(made.inked.0, made.inked.1, units));
-        resized.check().is_ok().then_some(Remedy { says, panel: resized })
+        Some(Remedy { says, panel: resized })
     });
     InkingNote {
         says: inking::says(place.width, place.height, card.over, units),
@@ -295,12 +314,15 @@ fn remedies(card: &Card, made: &Made, panel: &Panel, refusal: &Refusal, units: U
     found
 }
 
-fn bulk(made: &Made, units: Units) -> BulkNote {
+fn bulk(card: &Card, made: &Made, panel: &Panel, units: Units) -> BulkNote {
     let bulk = &made.bulk;
-    let swaps = bulk
-        .swaps
-        .iter()
-        .map(|swap| format!("{}: {}", capital(&swap.says), swap.thickness.as_thickness(units)));
+    let swaps = bulk.swaps.iter().filter_map(|swap| {
+        let swapped = card.built(swap.build.as_ref()?, panel);
+        // As thick as the card is then, whatever else the swap takes along.
+        let (made, _) = swapped.made(panel, &[], units).ok()?;
+        let says = format!("{}: {}", capital(&swap.says), made.bulk.thickness.as_thickness(units));
+        Some(Remedy { says, panel: Panel { card: Some(swapped), ..panel.clone() } })
+    });
     BulkNote {
         thickness: bulk.thickness.as_thickness(units),
         stiffness: bulk.stiffness_says.clone(),
@@ -315,32 +337,41 @@ fn capital(text: &str) -> String {
 }
 
 fn pieces(made: &Made, units: Units) -> Vec<PieceNote> {
-    let note = |piece: &rosy_core::cut::Piece| PieceNote {
-        name: piece.name.to_string(),
+    let note = |piece: &rosy_core::cut::Piece, card: String| PieceNote {
+        name: match piece.count {
+            1 => piece.name.to_string(),
+            n => format!("{n} × {}", piece.name),
+        },
         size: size(piece.width, piece.height, units),
-        card: piece.paper.as_ref().map(ToString::to_string).unwrap_or_default(),
+        card,
     };
-    made.pieces.iter().map(note).collect()
+    let cut = made.pieces.iter().map(|piece| {
+        note(piece, piece.paper.as_ref().map_or_else(|| "of any card".into(), ToString::to_string))
+    });
+    let out = made.windows.iter().map(|out| note(&out.piece, format!("comes out of {}", out.of)));
+    cut.chain(out).collect()
 }
 
 /// A panel and the format it is to be made in.
 #[derive(Deserialize)]
 pub struct AgainAsked {
-    panel: Panel,
+    panel: Document,
     format: Format,
 }
 
-/// `POST /api/panels/card/again`: the same panel on another card, and what had to give. Nothing is kept.
+/// `POST /api/panels/card/again`: the same panel on another card, with what had to give. Nothing is kept.
 pub async fn make_again(
     caller: Caller,
-    Document(asked): Document<AgainAsked>,
+    room: web::Data<Workroom>,
+    Read(asked): Read<AgainAsked>,
 ) -> Result<HttpResponse, ApiProblem> {
-    let refused = |error: &dyn std::error::Error| Problem::Refused(error.to_string());
-    asked.panel.check().map_err(|error| refused(&error))?;
-    let carried = again::again(&asked.panel, &asked.format, caller.visitor.units());
-    let Again { panel, gave } = carried.map_err(|error| refused(&error))?;
-    panel.check().map_err(|error| refused(&error))?;
-    Ok(HttpResponse::Ok().json(serde_json::json!({ "panel": panel, "gave": gave })))
+    let units = caller.visitor.units();
+    let carried = room.done(caller.visitor.asker(), move || {
+        let panel = asked.panel.laid()?;
+        again(&panel, &asked.format, units)
+    });
+    let panel = carried.await?.map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
+    Ok(HttpResponse::Ok().json(serde_json::json!({ "panel": panel })))
 }
 
 /// Which file, and on which paper.
@@ -359,24 +390,35 @@ fn letter() -> pdf::Paper {
 pub async fn file(
     caller: Caller,
     store: web::Data<Store>,
+    room: web::Data<Workroom>,
     path: web::Path<(Uuid, String)>,
     asked: web::Query<FileAsked>,
 ) -> Result<HttpResponse, ApiProblem> {
     let (id, ending) = path.into_inner();
     let units = caller.visitor.units();
-    let panel = store.one::<Panel>(caller.visitor.bench.id, id).await?.value;
-    let card = panel.card.clone().unwrap_or_else(|| Card::usual_for(&panel, units));
-    let made = card.made(&panel, &[], units).map_err(|error| Problem::Refused(error.to_string()))?.0;
-    let (drawn, units) = (drawing::all(&card, &made, &panel), made.units);
-    let (kind, body) = match ending.as_str() {
-        "pdf" => ("application/pdf", pdf::pages(panel.name.as_str(), &drawn, asked.paper)),
-        "svg" => ("image/svg+xml", svg::all_for_file(&drawn).into_bytes()),
-        "csv" => ("text/csv; charset=utf-8", files::write_pieces(&made.pieces, units).into_bytes()),
+    let kind = match ending.as_str() {
+        "pdf" => "application/pdf",
+        "svg" => "image/svg+xml",
+        "csv" => "text/csv; charset=utf-8",
         _ => return Err(Problem::Missing("file").into()),
     };
+    let Kept { value: panel, revision, .. } = store.one::<Panel>(caller.visitor.bench.id, id).await?;
     let name = format!("{} card", panel.name);
+    let key = format!("card {id} {revision} {ending} {:?} {units:?}", asked.paper);
+    let (paper, file) = (asked.paper, ending.clone());
+    let body = room.made(caller.visitor.asker(), key, move || {
+        let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel, units));
+        let made =
+            card.made(&panel, &[], units).map_err(|error| Problem::Refused(sentence(&error.to_string())))?.0;
+        let (drawn, units) = (drawing::all(&card, &made, &panel), made.units);
+        Ok(match file.as_str() {
+            "pdf" => pdf::pages(panel.name.as_str(), &drawn, paper),
+            "svg" => svg::all_for_file(&drawn).into_bytes(),
+            _ => files::write_pieces(&made, units).into_bytes(),
+        })
+    });
     Ok(HttpResponse::Ok()
         .content_type(kind)
         .insert_header((CONTENT_DISPOSITION, attachment(&name, &ending)))
-        .body(body))
+        .body(body.await?))
 }

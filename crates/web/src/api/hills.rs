@@ -128,14 +128,14 @@ impl Hills {
 mod tests {
     use super::*;
     use crate::demo::{plain_paper, plain_tool};
-    use crate::files::ink_from;
+    use crate::files::{COLOUR, NAME, ink_from};
     use rosy_core::Length;
 
     fn hills(direction: Direction) -> Hills {
         let ink = |name: &'static str, colour: &'static str| {
             ink_from(|field| match field {
-                "name" => name,
-                "colour" => colour,
+                NAME => name,
+                COLOUR => colour,
                 _ => "",
             })
             .unwrap()

@@ -2,14 +2,17 @@
 
 use actix_web::{HttpResponse, web};
 use rosy_core::blend::{Finding, Reading, Remedy, remedy::suggested};
+use rosy_core::order::moves::light_passes;
 use rosy_core::order::{Cost, School, lay};
+use rosy_core::panel::Document;
 use rosy_core::{Length, Panel, Units};
 use serde::{Deserialize, Serialize};
 
 use super::hills::Hills;
-use crate::error::{ApiProblem, Problem};
-use crate::picture::data_url;
-use crate::visitor::{Caller, Document};
+use crate::error::{ApiProblem, Problem, sentence};
+use crate::picture::{data_url, for_page};
+use crate::visitor::{Caller, Read};
+use crate::workroom::Workroom;
 
 /// Pixels to the inch of the small pictures of other orders.
 const SMALL: f64 = 26.0;
@@ -17,7 +20,7 @@ const SMALL: f64 = 26.0;
 /// What is asked.
 #[derive(Deserialize)]
 pub struct Asked {
-    panel: Panel,
+    panel: Document,
     /// Pixels to the inch of the picture.
     dpi: f64,
     /// Whether there is time for remedies and other orders, or the hand is still moving.
@@ -64,7 +67,10 @@ struct JunctionNote {
 #[derive(Serialize)]
 struct FindingNote {
     says: String,
+    /// How bad it is, in a sentence.
     figure: String,
+    /// The figure behind it, for those who ask.
+    exactly: Option<String>,
     remedy: Option<RemedyNote>,
 }
 
@@ -100,27 +106,36 @@ struct OtherOrder {
 }
 
 /// Looks.
-pub async fn look(caller: Caller, Document(asked): Document<Asked>) -> Result<HttpResponse, ApiProblem> {
+pub async fn look(
+    caller: Caller,
+    room: web::Data<Workroom>,
+    Read(asked): Read<Asked>,
+) -> Result<HttpResponse, ApiProblem> {
     let units = caller.visitor.units();
-    let looked = web::block(move || looked(asked, units)).await;
-    let look = looked.map_err(|error| Problem::Away(error.to_string()))?.map_err(Problem::Refused)?;
-    Ok(HttpResponse::Ok().json(look))
+    let looked = room.done(caller.visitor.asker(), move || {
+        let look = looked(asked, units)?;
+        serde_json::to_vec(&look).map_err(|error| error.to_string())
+    });
+    let look = looked.await?.map_err(|says| Problem::Refused(sentence(&says)))?;
+    Ok(HttpResponse::Ok().content_type("application/json").body(look))
 }
 
 fn looked(asked: Asked, units: Units) -> Result<Look, String> {
-    let panel = asked.panel.laid();
-    panel.check().map_err(|error| error.to_string())?;
+    let panel = asked.panel.laid().map_err(|error| error.to_string())?;
     let materials = panel.materials();
-    let picture = data_url(&materials, panel.moves.len(), asked.dpi).map_err(|error| error.to_string())?;
+    let dpi = for_page(&panel, asked.dpi);
+    let picture = data_url(&materials, panel.moves.len(), dpi).map_err(|error| error.to_string())?;
     let reading = Reading::of(&materials);
     let hills = Hills::of(&panel, units);
     let span = panel.span();
     let turned = hills.turned;
     let note = |finding: &Finding| {
         let remedy = if asked.settled { Remedy::find(&panel, &reading, finding, units) } else { None };
+        let (figure, exactly) = figure(finding, units, span);
         FindingNote {
             says: finding.says.clone(),
-            figure: figure(finding, units, span),
+            figure,
+            exactly,
             remedy: remedy.map(|remedy| RemedyNote { panel: remedy.apply(&panel), says: remedy.says }),
         }
     };
@@ -173,33 +188,42 @@ fn looked(asked: Asked, units: Units) -> Result<Look, String> {
     Ok(Look { picture, hills, inks, junctions, colours_seen, settled, panel: panel.clone() })
 }
 
-/// The figure behind a finding, for those who want it.
-fn figure(finding: &Finding, units: Units, span: Length) -> String {
+/// How bad it is, in a sentence, and the figure behind it for those who ask.
+fn figure(finding: &Finding, units: Units, span: Length) -> (String, Option<String>) {
     use rosy_core::blend::Rule;
+    let Finding { figure, limit, .. } = *finding;
     let at = finding.at.from.min(span).shown(units);
+    let times =
+        |share: f64| if share < 1.95 { format!("{share:.1} times") } else { format!("{share:.0} times") };
     match finding.rule {
-        Rule::HardEdge => {
-            format!("ΔE {:.1} in a millimetre; smooth up to {:.1}", finding.figure, finding.limit)
-        }
-        Rule::DarkBand => format!(
-            "{:.0} L* darker than its darker side; up to {:.0} is not seen",
-            finding.figure, finding.limit
+        Rule::HardEdge => (
+            format!("The colour changes {} as fast as the eye takes for smooth.", times(figure / limit)),
+            Some(format!("{figure:.1} in a millimetre, smooth up to {limit:.1} (CIEDE2000)")),
         ),
-        Rule::Mud => format!(
-            "{:.0} % of the colour kept; clean from {:.0} %",
-            100.0 * finding.figure,
-            100.0 * finding.limit
+        Rule::DarkBand => (
+            format!("It is {} as much darker than its sides as goes unseen.", times(figure / limit)),
+            Some(format!("{figure:.0} darker than its darker side, unseen up to {limit:.0} (CIE L*)")),
         ),
-        Rule::Splotch => format!("uneven by ΔE {:.1}; up to {:.1} looks even", finding.figure, finding.limit),
-        Rule::Gap => format!("at {at}"),
-        Rule::Overload => format!("at {at}"),
-        Rule::Narrow => format!("{:.0} of {:.0} find room", finding.figure, finding.limit),
+        Rule::Mud => (
+            format!(
+                "The meeting is {:.0} % as strong in colour as its two sides; from {:.0} % on it looks clean.",
+                100.0 * figure,
+                100.0 * limit
+            ),
+            Some(format!("Oklab chroma kept {figure:.2}, clean from {limit:.2}")),
+        ),
+        Rule::Splotch => (
+            format!("It is {} as uneven as looks even.", times(figure / limit)),
+            Some(format!("uneven by {figure:.1}, even up to {limit:.1} (CIEDE2000, one standard deviation)")),
+        ),
+        Rule::Gap | Rule::Overload => (format!("At {at}."), None),
+        Rule::Narrow => (format!("{figure:.0} of {limit:.0} find room."), None),
     }
 }
 
 fn ink_says(panel: &Panel, ink: usize, units: Units) -> String {
     let (field, span) = (&panel.blend.fields[ink], panel.span());
-    let passes = if field.veils == 1 { "1 veil".to_owned() } else { format!("{} veils", field.veils) };
+    let passes = light_passes(field.veils.into());
     let (from, to) = (panel.blend.direction.from(), panel.blend.direction.to());
     let range = |a: Length, b: Length| format!("{} to {}", a.shown(units).number(), b.shown(units));
     match (
@@ -218,6 +242,15 @@ fn ink_says(panel: &Panel, ink: usize, units: Units) -> String {
     }
 }
 
+/// So many of something.
+fn many(n: u32, one: &str) -> String {
+    if n == 1 { format!("1 {one}") } else { format!("{n} {one}s") }
+}
+
+fn rounds(n: u8) -> String {
+    many(n.into(), "round")
+}
+
 fn settled(panel: &Panel, reading: &Reading) -> Result<Settled, String> {
     let schools = School::ALL
         .into_iter()
@@ -232,8 +265,12 @@ fn settled(panel: &Panel, reading: &Reading) -> Result<Settled, String> {
                 key: school,
                 words: school.words(),
                 why: school.why(),
-                cost: format!("about {} minutes, {} ink changes", cost.minutes, cost.changes),
-                says: format!("{} light passes in {} rounds; {risk}", cost.veils, cost.rounds),
+                cost: format!(
+                    "about {}, {}",
+                    many(cost.minutes, "minute"),
+                    many(cost.changes as u32, "ink change")
+                ),
+                says: format!("{} in {}; {risk}", light_passes(cost.veils), rounds(cost.rounds)),
                 chosen: school == panel.school,
             }
         })

@@ -5,30 +5,34 @@ use actix_web::{HttpResponse, web};
 use rosy_core::Panel;
 use rosy_core::blend::Direction;
 use rosy_core::ink::Ink;
-use rosy_store::{Kept, Saved, Scope, Store};
+use rosy_core::order::what_changes;
+use rosy_core::panel::Document;
+use rosy_store::{PanelState, Save, Saved, Store};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 use uuid::Uuid;
 
 use super::picture::attachment;
-use crate::error::{ApiProblem, Problem};
+use crate::error::{ApiProblem, Problem, sentence};
 use crate::files;
-use crate::visitor::{Caller, Document};
+use crate::visitor::{Caller, Read, Sending};
 
-/// A panel as kept, and what undo and redo would do.
+/// A panel as kept, what undo and redo would do, and what there is to say about how it came to be so.
 #[derive(Serialize)]
 pub struct State {
     panel: Panel,
     revision: i64,
     undo: Option<String>,
     redo: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    said: Option<String>,
 }
 
-/// A panel's state.
-pub async fn state(store: &Store, bench: Uuid, id: Uuid) -> Result<State, Problem> {
-    let Kept { value: panel, revision, .. } = store.one::<Panel>(bench, id).await?;
-    let (undo, redo) = store.undoable(bench, Scope::Panel(id)).await?;
-    Ok(State { panel, revision, undo, redo })
+impl From<PanelState> for State {
+    fn from(state: PanelState) -> State {
+        let PanelState { panel, revision, undo, redo } = state;
+        State { panel, revision, undo, redo, said: None }
+    }
 }
 
 /// `GET /api/panels/{id}`.
@@ -37,46 +41,58 @@ pub async fn get(
     store: web::Data<Store>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, ApiProblem> {
-    Ok(HttpResponse::Ok().json(state(&store, caller.visitor.bench.id, *id).await?))
+    Ok(HttpResponse::Ok().json(State::from(store.panel(caller.visitor.bench.id, *id).await?)))
 }
 
 /// A panel to be saved.
 #[derive(Deserialize)]
-pub struct Save {
+pub struct SaveAsked {
     /// The revision it was read at.
     revision: i64,
+    /// The panel as it was read: what other tabs have changed since is then merged, where it can be.
+    #[serde(default)]
+    base: Option<Document>,
+    /// The change's own mark: sent again, it is not done again.
+    #[serde(default)]
+    mark: Option<Uuid>,
     /// What was done to it, for undo.
     label: String,
     /// It.
-    panel: Panel,
+    panel: Document,
 }
 
-/// `PUT /api/panels/{id}`: keeps a panel. Where another tab was first, both are kept.
+/// `PUT /api/panels/{id}`: keeps a panel. Where another tab was first, changes to different things are merged; where both
+/// changed the same thing, both are kept.
 pub async fn save(
     caller: Caller,
     store: web::Data<Store>,
     id: web::Path<Uuid>,
-    Document(sent): Document<Save>,
+    Read(sent): Read<SaveAsked>,
 ) -> Result<HttpResponse, ApiProblem> {
-    keep(&store, caller.visitor.bench.id, *id, sent.revision, &sent.label, sent.panel.laid()).await
+    let SaveAsked { revision, base, mark, label, panel } = sent;
+    let laid = panel.laid().map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
+    let base = base.and_then(|base| base.laid().ok());
+    let save = Save { revision, base: base.as_ref(), panel: &laid, label: &label, mark };
+    keep(&store, caller.visitor.bench.id, *id, save).await
 }
 
-async fn keep(
-    store: &Store,
-    bench: Uuid,
-    id: Uuid,
-    revision: i64,
-    label: &str,
-    panel: Panel,
-) -> Result<HttpResponse, ApiProblem> {
-    panel.check().map_err(|error| Problem::Refused(error.to_string()))?;
-    let label: String = label.chars().filter(|c| !c.is_control()).take(120).collect();
-    match store.save_panel(bench, id, revision, &panel, &label).await? {
-        Saved::Kept(_) => Ok(HttpResponse::Ok().json(state(store, bench, id).await?)),
-        Saved::Beside { id, name } => Ok(HttpResponse::Conflict().json(json!({
-            "detail": format!("Another tab had changed this panel. Both are kept: this one is now “{name}”."),
+async fn keep(store: &Store, bench: Uuid, id: Uuid, save: Save<'_>) -> Result<HttpResponse, ApiProblem> {
+    let label: String = save.label.chars().filter(|c| !c.is_control()).take(120).collect();
+    let before = save.base.cloned();
+    match store.save_panel(bench, id, Save { label: &label, ..save }).await? {
+        Saved::Kept(state) => {
+            let said = before.and_then(|before| what_changes(&before, &state.panel));
+            Ok(HttpResponse::Ok().json(State { said, ..State::from(state) }))
+        }
+        Saved::Merged(state) => {
+            let said = Some("Another tab had changed other things on this panel: both changes are in it now.".into());
+            Ok(HttpResponse::Ok().json(State { said, ..State::from(state) }))
+        }
+        Saved::Beside { id, name, state } => Ok(HttpResponse::Conflict().json(json!({
+            "detail": format!("Another tab had changed the same thing on this panel. Both are kept: this one is now “{name}”."),
             "beside": id,
             "name": name,
+            "state": State::from(state),
         }))),
     }
 }
@@ -85,6 +101,11 @@ async fn keep(
 #[derive(Deserialize)]
 pub struct Chosen {
     revision: i64,
+    /// The panel as it was read, whose places the choice goes by.
+    #[serde(default)]
+    base: Option<Document>,
+    #[serde(default)]
+    mark: Option<Uuid>,
     label: String,
     inks: Vec<Choice>,
     /// Which way the bands are to run from now on; as they do where it is left out.
@@ -101,32 +122,56 @@ pub enum Choice {
     Drawer(Uuid),
 }
 
-/// `PUT /api/panels/{id}/inks`: other inks or another direction, the inks spread evenly along the blend.
+/// `PUT /api/panels/{id}/inks`: other inks or another direction; what was set by hand is carried over.
 pub async fn choose_inks(
     caller: Caller,
     store: web::Data<Store>,
     id: web::Path<Uuid>,
-    Document(chosen): Document<Chosen>,
+    Read(chosen): Read<Chosen>,
 ) -> Result<HttpResponse, ApiProblem> {
-    let bench = caller.visitor.bench.id;
-    let mut panel = store.one::<Panel>(bench, *id).await?.value;
+    let (bench, units) = (caller.visitor.bench.id, caller.visitor.units());
+    let present = store.panel(bench, *id).await?;
+    if let Some(mark) = chosen.mark
+        && store.is_made(bench, mark).await?
+    {
+        return Ok(HttpResponse::Ok().json(State::from(present)));
+    }
+    let refused = |says: String| Problem::Refused(sentence(&says));
+    let base = match chosen.base {
+        Some(base) => base.laid().map_err(|error| refused(error.to_string()))?,
+        None if present.revision == chosen.revision => present.panel,
+        None => {
+            let says = "Another tab had changed this panel: reload this page and choose again.";
+            return Err(Problem::Conflict(says.into()).into());
+        }
+    };
     let most = *rosy_core::blend::field::INKS.end();
     if chosen.inks.len() > most {
-        return Err(Problem::Refused(format!(
-            "A blend takes two to {most} inks: put one back before taking another."
-        ))
-        .into());
+        let says = "A blend takes two to five inks: put one back before taking another.";
+        return Err(Problem::Refused(says.into()).into());
     }
     let mut inks = Vec::new();
     for choice in &chosen.inks {
         inks.push(match choice {
-            Choice::Place(place) => panel.inks.get(*place).cloned().ok_or(Problem::Missing("ink"))?,
-            Choice::Drawer(ink) => store.one::<Ink>(bench, *ink).await?.value,
+            Choice::Place(place) => {
+                (base.inks.get(*place).cloned().ok_or(Problem::Missing("ink"))?, Some(*place))
+            }
+            Choice::Drawer(ink) => (store.one::<Ink>(bench, *ink).await?.value, None),
         });
     }
-    panel.blend.direction = chosen.direction.unwrap_or(panel.blend.direction);
-    let panel = panel.with_inks(inks, caller.visitor.units());
-    keep(&store, bench, *id, chosen.revision, &chosen.label, panel).await
+    let twice = |place: &usize| inks.iter().filter(|(_, of)| of.as_ref() == Some(place)).count() > 1;
+    if let Some(place) = (0..base.inks.len()).find(|place| twice(place)) {
+        let name = &base.inks[place].name;
+        return Err(
+            Problem::Refused(format!("{name} stands twice in the new order: name each place once.")).into()
+        );
+    }
+    let direction = chosen.direction.unwrap_or(base.blend.direction);
+    let panel = base.clone().choosing(inks, units).turned(direction, units);
+    panel.check().map_err(|error| refused(error.to_string()))?;
+    let Chosen { revision, label, mark, .. } = chosen;
+    let save = Save { revision, base: Some(&base), panel: &panel, label: &label, mark };
+    keep(&store, bench, *id, save).await
 }
 
 /// `POST /api/panels/{id}/undo`: takes back the last change.
@@ -135,9 +180,7 @@ pub async fn undo(
     store: web::Data<Store>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, ApiProblem> {
-    let bench = caller.visitor.bench.id;
-    store.undo(bench, Scope::Panel(*id)).await?;
-    Ok(HttpResponse::Ok().json(state(&store, bench, *id).await?))
+    Ok(HttpResponse::Ok().json(State::from(store.walk_panel(caller.visitor.bench.id, *id, true).await?)))
 }
 
 /// `DELETE /api/panels/{id}/undo`: does it again.
@@ -146,14 +189,16 @@ pub async fn redo(
     store: web::Data<Store>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, ApiProblem> {
-    let bench = caller.visitor.bench.id;
-    store.redo(bench, Scope::Panel(*id)).await?;
-    Ok(HttpResponse::Ok().json(state(&store, bench, *id).await?))
+    Ok(HttpResponse::Ok().json(State::from(store.walk_panel(caller.visitor.bench.id, *id, false).await?)))
 }
 
 /// `POST /api/panels`: a panel from its JSON file.
-pub async fn read(caller: Caller, store: web::Data<Store>, text: String) -> Result<HttpResponse, ApiProblem> {
-    let panel = files::read_panel(&text).map_err(Problem::Refused)?;
+pub async fn read(
+    caller: Caller,
+    store: web::Data<Store>,
+    Sending(text): Sending,
+) -> Result<HttpResponse, ApiProblem> {
+    let panel = files::read_panel(&text).map_err(|says| Problem::Refused(sentence(&says)))?;
     let id = store.add_panel(caller.visitor.bench.id, &panel).await?;
     Ok(HttpResponse::Created().json(json!({ "id": id })))
 }

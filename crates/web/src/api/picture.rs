@@ -4,13 +4,14 @@ use actix_web::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION};
 use actix_web::{HttpResponse, web};
 use rosy_core::Panel;
 use rosy_core::picture::{Size, draw};
-use rosy_store::{Kept, Store};
+use rosy_store::Store;
 use serde::Deserialize;
 use uuid::Uuid;
 
-use crate::error::{ApiProblem, Problem};
-use crate::picture::png;
+use crate::error::{ApiProblem, Problem, sentence};
+use crate::picture::{drawn_from, png};
 use crate::visitor::Caller;
+use crate::workroom::Workroom;
 
 /// What is asked for beside the panel.
 #[derive(Deserialize)]
@@ -20,39 +21,50 @@ pub struct Asked {
     dpi: f64,
     /// How many moves have been made; all where it is left out.
     after: Option<usize>,
-    /// The revision the page knows: the picture of one never changes.
-    revision: Option<i64>,
+    /// What the page knows it to be drawn from: the picture of that never changes.
+    seen: Option<String>,
     /// Whether to hand it out as a file.
     #[serde(default)]
     save: bool,
 }
 
+/// Most pixels of one picture: 300 to the inch on the largest panel (12 × 12 in), and some more.
+const MOST_PIXELS: f64 = 14e6;
+
 fn for_print() -> f64 {
     300.0
 }
 
-/// Draws it.
+/// Draws it, or hands out what was drawn from the same before.
 pub async fn get(
     caller: Caller,
     store: web::Data<Store>,
+    room: web::Data<Workroom>,
     id: web::Path<Uuid>,
     asked: web::Query<Asked>,
 ) -> Result<HttpResponse, ApiProblem> {
-    let Kept { value: panel, revision, .. } = store.one::<Panel>(caller.visitor.bench.id, *id).await?;
-    let (dpi, after) = (asked.dpi, asked.after.unwrap_or(panel.moves.len()));
+    let panel = store.one::<Panel>(caller.visitor.bench.id, *id).await?.value;
+    let seen = drawn_from(&panel);
+    let (dpi, after) = (asked.dpi, asked.after.unwrap_or(panel.moves.len()).min(panel.moves.len()));
+    let pixels = panel.width.inches() * panel.height.inches() * dpi * dpi;
+    if pixels > MOST_PIXELS {
+        let most = (MOST_PIXELS / (panel.width.inches() * panel.height.inches())).sqrt();
+        let says = format!("That picture would be too large: ask for at most {most:.0} pixels to the inch.");
+        return Err(Problem::Refused(says).into());
+    }
     let name = panel.name.to_string();
-    let drawn =
-        web::block(move || draw(&panel.materials(), after, Size { dpi }).map(|picture| png(&picture, dpi)));
-    let file = drawn
-        .await
-        .map_err(|error| Problem::Away(error.to_string()))?
-        .map_err(|error| Problem::Refused(error.to_string()))?;
+    let key = format!("picture {} {seen} {after} {dpi}", *id);
+    let file = room.made(caller.visitor.asker(), key, move || {
+        let drawn = draw(&panel.materials(), after, Size { dpi });
+        drawn
+            .map(|picture| png(&picture, dpi))
+            .map_err(|error| Problem::Refused(sentence(&error.to_string())))
+    });
+    let file = file.await?;
     let mut response = HttpResponse::Ok();
     response.content_type("image/png");
-    if asked.revision == Some(revision) {
+    if asked.seen == Some(seen) {
         response.insert_header((CACHE_CONTROL, "private, max-age=86400"));
-    } else {
-        response.insert_header((CACHE_CONTROL, "no-store"));
     }
     if asked.save {
         response.insert_header((CONTENT_DISPOSITION, attachment(&name, "png")));

@@ -5,8 +5,7 @@ mod render;
 mod schema;
 mod serve;
 
-pub use ask::answer;
-
+use std::io::{ErrorKind, Read, Write};
 use std::path::PathBuf;
 
 use clap::{Parser, Subcommand};
@@ -29,22 +28,25 @@ enum Command {
         /// Fill an empty database with the demo bench.
         #[arg(long)]
         demo: bool,
+        /// Another name that the pages are asked for under, such as that of a proxy before them; may be given again.
+        #[arg(long = "host")]
+        hosts: Vec<String>,
     },
     /// Draw a panel's picture as a PNG file of its true size.
     Render {
-        /// The panel's JSON file, or - for standard input.
+        /// The panel's JSON file of at most 2 MB, or - for standard input.
         panel: PathBuf,
         /// The PNG file to write.
         #[arg(short, long)]
         output: PathBuf,
-        /// Pixels to the inch.
+        /// Pixels to the inch, 5 to 1200, and at most 8000 along the longest side.
         #[arg(long, default_value_t = 300.0)]
         dpi: f64,
         /// Draw it as it looks after this step of the run sheet, counted from 1.
         #[arg(long)]
         after: Option<usize>,
     },
-    /// Ask the model: one JSON document on standard input, one on standard output.
+    /// Ask the model: one JSON document of at most 4 MB on standard input, one on standard output.
     Ask {
         /// overprint, junction, order, panel, card, trim or sheet.
         question: String,
@@ -59,9 +61,30 @@ enum Command {
 /// Runs what was asked for on the command line.
 pub fn run() -> Result<(), String> {
     match Arguments::parse().command {
-        Command::Serve { port, demo } => serve::run(port, demo),
+        Command::Serve { port, demo, hosts } => serve::run(port, demo, hosts),
         Command::Render { panel, output, dpi, after } => render::run(&panel, &output, dpi, after),
         Command::Ask { question, schema } => ask::run(&question, schema),
         Command::Schema => schema::run(),
     }
+}
+
+/// Writes to standard output. A reader that has had enough is no failure.
+fn print(text: &str) -> Result<(), String> {
+    let mut out = std::io::stdout().lock();
+    match out.write_all(text.as_bytes()).and_then(|()| out.flush()) {
+        Err(error) if error.kind() != ErrorKind::BrokenPipe => Err(format!("standard output: {error}")),
+        _ => Ok(()),
+    }
+}
+
+/// Reads all there is, as far as that is not more than can be used.
+fn read_all(from: impl Read, what: &str, longest: u64) -> Result<Vec<u8>, String> {
+    let mut read = Vec::new();
+    from.take(longest + 1)
+        .read_to_end(&mut read)
+        .map_err(|error| format!("{what} cannot be read: {error}"))?;
+    if read.len() as u64 > longest {
+        return Err(format!("{what} holds more than {} MB: that is more than is read", longest >> 20));
+    }
+    Ok(read)
 }

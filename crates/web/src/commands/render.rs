@@ -1,25 +1,28 @@
 //! `rosy-veil render`: a panel's picture as a PNG file of its true size.
 
-use std::io::Read;
 use std::path::Path;
 
 use rosy_core::order::RunSheet;
 use rosy_core::picture::{Size, draw};
 use rosy_core::{Panel, Units};
 
+use super::read_all;
 use crate::files;
 use crate::picture::png;
+
+/// Longest document read, in bytes: many times what the fullest panel takes.
+const LONGEST: u64 = 2 << 20;
 
 /// Draws the panel of a file into another.
 pub fn run(panel: &Path, output: &Path, dpi: f64, after: Option<usize>) -> Result<(), String> {
     let text = if panel == Path::new("-") {
-        let mut text = String::new();
-        std::io::stdin().read_to_string(&mut text).map(|_| text)
+        read_all(std::io::stdin(), "standard input", LONGEST)
     } else {
-        std::fs::read_to_string(panel)
+        let name = panel.display().to_string();
+        let file = std::fs::File::open(panel).map_err(|error| format!("{name}: {error}"))?;
+        read_all(file, &name, LONGEST)
     };
-    let text = text.map_err(|error| format!("{}: {error}", panel.display()))?;
-    let panel: Panel = files::read_panel(&text)?;
+    let panel: Panel = files::read_panel(&text?)?;
     let moves = match after {
         None => panel.moves.len(),
         Some(step) => moves_after(&panel, step)?,

@@ -1,37 +1,39 @@
 //! `rosy-veil serve`: the pages, on this machine only.
 
 use std::io::ErrorKind;
+use std::time::Duration;
 
 use actix_session::SessionMiddleware;
 use actix_session::config::{CookieContentSecurity, PersistentSession};
 use actix_session::storage::CookieSessionStore;
-use actix_web::cookie::time::Duration;
-use actix_web::cookie::{Key, SameSite};
-use actix_web::middleware::DefaultHeaders;
+use actix_web::cookie::{Key, SameSite, time};
+use actix_web::middleware::{Compress, from_fn};
 use actix_web::web::{Data, PayloadConfig};
 use actix_web::{App, HttpServer};
 use rosy_store::Store;
 
 use crate::demo;
+use crate::guard::{Hosts, guard};
 use crate::routes::routes;
+use crate::workroom::Workroom;
 
 /// Most bytes taken in one request: the largest file of inks or panels with room to spare.
 const MOST_BYTES: usize = 2 << 20;
-/// Nothing but our own files, and pictures a page makes; no script or style in a page.
-const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; connect-src 'self'; \
-                      img-src 'self' data:; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
 /// How long a browser stays at its bench.
 const DAYS: i64 = 365;
+/// How long the head of a request may take to arrive, and how long a connection is kept for the next.
+const HEAD_ARRIVES: Duration = Duration::from_secs(10);
+const NEXT: Duration = Duration::from_secs(30);
 
 /// Serves until it is told to stop.
-pub fn run(port: u16, demo: bool) -> Result<(), String> {
+pub fn run(port: u16, demo: bool, hosts: Vec<String>) -> Result<(), String> {
     let url = std::env::var("DATABASE_URL").map_err(|_| {
         "no database is named: set DATABASE_URL, or start the program with ./rosy start".to_owned()
     })?;
-    actix_web::rt::System::new().block_on(serve(&url, port, demo))
+    actix_web::rt::System::new().block_on(serve(&url, port, demo, hosts))
 }
 
-async fn serve(url: &str, port: u16, demo: bool) -> Result<(), String> {
+async fn serve(url: &str, port: u16, demo: bool, hosts: Vec<String>) -> Result<(), String> {
     let store = Store::open(url)
         .await
         .map_err(|error| format!("{error}. Check DATABASE_URL and that PostgreSQL runs."))?;
@@ -40,7 +42,7 @@ async fn serve(url: &str, port: u16, demo: bool) -> Result<(), String> {
     let key = Key::from(&unhex(&key));
     demo::fill(&store, demo).await.map_err(|error| error.to_string())?;
 
-    let store = Data::new(store);
+    let (store, hosts, room) = (Data::new(store), Data::new(Hosts(hosts)), Data::new(Workroom::open()));
     let server = HttpServer::new(move || {
         let session = SessionMiddleware::builder(CookieSessionStore::default(), key.clone())
             .cookie_name("rosy-veil".into())
@@ -49,21 +51,22 @@ async fn serve(url: &str, port: u16, demo: bool) -> Result<(), String> {
             .cookie_http_only(true)
             .cookie_same_site(SameSite::Strict)
             .cookie_content_security(CookieContentSecurity::Private)
-            .session_lifecycle(PersistentSession::default().session_ttl(Duration::days(DAYS)))
+            .session_lifecycle(PersistentSession::default().session_ttl(time::Duration::days(DAYS)))
             .build();
-        let headers = DefaultHeaders::new()
-            .add(("Content-Security-Policy", POLICY))
-            .add(("X-Content-Type-Options", "nosniff"))
-            .add(("Referrer-Policy", "same-origin"))
-            .add(("Cross-Origin-Opener-Policy", "same-origin"));
         App::new()
             .app_data(store.clone())
+            .app_data(hosts.clone())
+            .app_data(room.clone())
             .app_data(PayloadConfig::new(MOST_BYTES))
             .wrap(session)
-            .wrap(headers)
+            .wrap(Compress::default())
+            .wrap(from_fn(guard))
             .configure(routes)
     })
     .workers(2)
+    .client_request_timeout(HEAD_ARRIVES)
+    .client_disconnect_timeout(Duration::from_secs(3))
+    .keep_alive(NEXT)
     .shutdown_timeout(5)
     .bind(("127.0.0.1", port))
     .map_err(|error| match error.kind() {

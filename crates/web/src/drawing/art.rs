@@ -26,10 +26,60 @@ const EDGE: Pen = Pen { colour: "#6d5b6b", wide: 0.07, dashed: false };
 const CUT: Pen = Pen { colour: "#a12a55", wide: 0.12, dashed: false };
 const SCORE: Pen = Pen { colour: "#2c1a2b", wide: 0.1, dashed: true };
 const TAPE: Pen = Pen { colour: "#8a5a0b", wide: 0.12, dashed: true };
+const PLACED: Pen = Pen { colour: "#6d5b6b", wide: 0.08, dashed: true };
 const MEASURE: Pen = Pen { colour: "#8d7c88", wide: 0.06, dashed: false };
 const HALO: Pen = Pen { colour: "#ffffff", wide: 0.3, dashed: false };
 const WORDS: &str = "#2c1a2b";
 const OFF: &str = "#fbf8f3";
+
+/// What something on a drawing is for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Layer {
+    /// Card in its colour, and the panel's picture.
+    Card,
+    /// What falls away.
+    Waste,
+    /// Lines to cut along.
+    Cut,
+    /// Lines to score and fold along.
+    Score,
+    /// Lines to lay tape along.
+    Tape,
+    /// Edges of what lies on what.
+    Edges,
+    /// Measures, their lines and figures.
+    Measures,
+    /// Words.
+    Words,
+}
+
+impl Layer {
+    /// All, the lowest first.
+    pub const ALL: [Layer; 8] = [
+        Layer::Card,
+        Layer::Waste,
+        Layer::Cut,
+        Layer::Score,
+        Layer::Tape,
+        Layer::Edges,
+        Layer::Measures,
+        Layer::Words,
+    ];
+
+    /// What its group is called in a file.
+    pub const fn name(self) -> &'static str {
+        match self {
+            Layer::Card => "card",
+            Layer::Waste => "waste",
+            Layer::Cut => "cut",
+            Layer::Score => "score",
+            Layer::Tape => "tape",
+            Layer::Edges => "edges",
+            Layer::Measures => "measures",
+            Layer::Words => "words",
+        }
+    }
+}
 
 /// A rectangle: left, top, width, height.
 #[derive(Clone, Copy, Debug)]
@@ -56,7 +106,7 @@ pub enum Art {
 
 /// A drawing made ready: what is on it, and how far its measures reach.
 pub struct Ready {
-    pub art: Vec<Art>,
+    pub art: Vec<(Layer, Art)>,
     /// Everything, measures and all.
     pub extent: Box4,
     /// Height of the letters.
@@ -97,37 +147,49 @@ pub fn ready(drawing: &Drawing, letters: f64, look: Look) -> Ready {
     let (top, bottom) = (side(Edge::Top).max(over_top), side(Edge::Bottom).max(over_bottom));
     let extent = Box4(-left, -top, left + width + right, top + height + bottom);
     let mut art = Vec::new();
+    // On paper the outline of a piece is where it is cut; of a card put together it is only where things lie.
+    let outline = match look {
+        Look::Screen => Layer::Card,
+        Look::Print if drawing.is_piece => Layer::Cut,
+        Look::Print => Layer::Edges,
+    };
     for mark in &drawing.marks {
         match mark {
-            Mark::Card { place, hole, colour } => art.push(Art::Area {
-                outlines: outlines(*place, *hole),
-                fill: (look == Look::Screen).then(|| colour.clone()),
-                opacity: 1.0,
-                pen: Some(EDGE),
-            }),
+            Mark::Card { place, hole, colour } => {
+                let fill = (look == Look::Screen).then(|| colour.clone());
+                let outlines = outlines(*place, *hole);
+                art.push((outline, Art::Area { outlines, fill, opacity: 1.0, pen: Some(EDGE) }));
+            }
             Mark::Picture { whole, seen, hole } => {
                 let seen = outlines(*seen, *hole);
                 if look == Look::Screen {
-                    art.push(Art::Picture { whole: of(*whole), seen: seen.clone() });
+                    art.push((outline, Art::Picture { whole: of(*whole), seen: seen.clone() }));
                 }
-                art.push(Art::Area { outlines: seen, fill: None, opacity: 1.0, pen: Some(EDGE) });
+                art.push((outline, Art::Area { outlines: seen, fill: None, opacity: 1.0, pen: Some(EDGE) }));
             }
-            Mark::Waste(place) => {
+            Mark::Waste(place) if look == Look::Screen => {
                 let outlines = outlines(*place, None);
                 let fill = Some(OFF.to_owned());
-                art.push(Art::Area { outlines, fill, opacity: 0.72, pen: Some(EDGE) });
+                art.push((Layer::Waste, Art::Area { outlines, fill, opacity: 0.72, pen: Some(EDGE) }));
+            }
+            Mark::Waste(_) => {}
+            Mark::Placed(place, name) => {
+                let (outlines, fill) =
+                    (outlines(*place, None), (look == Look::Screen).then(|| OFF.to_owned()));
+                art.push((Layer::Edges, Art::Area { outlines, fill, opacity: 0.6, pen: Some(PLACED) }));
+                label(&mut art, of(*place), name, letters);
             }
             Mark::Line(line, from, to) => {
-                let pen = match line {
-                    Line::Cut => CUT,
-                    Line::Score => SCORE,
-                    Line::Tape => TAPE,
-                    Line::Meet => EDGE,
+                let (layer, pen) = match line {
+                    Line::Cut => (Layer::Cut, CUT),
+                    Line::Score => (Layer::Score, SCORE),
+                    Line::Tape => (Layer::Tape, TAPE),
+                    Line::Meet => (Layer::Edges, EDGE),
                 };
                 if *line != Line::Score && look == Look::Screen {
-                    art.push(Art::Line { from: at(*from), to: at(*to), pen: HALO });
+                    art.push((layer, Art::Line { from: at(*from), to: at(*to), pen: HALO }));
                 }
-                art.push(Art::Line { from: at(*from), to: at(*to), pen });
+                art.push((layer, Art::Line { from: at(*from), to: at(*to), pen }));
             }
             Mark::Feature(centre, across) => feature(&mut art, at(*centre), across.map(|a| a.mm()), letters),
             Mark::Label(place, text) => label(&mut art, of(*place), text, letters),
@@ -142,26 +204,25 @@ pub fn ready(drawing: &Drawing, letters: f64, look: Look) -> Ready {
                 };
                 let tick = 0.35 * letters;
                 for end in [*from, *to] {
-                    art.push(Art::Line {
-                        from: line(end, away - tick),
-                        to: line(end, away + tick),
-                        pen: MEASURE,
-                    });
+                    let (from, to) = (line(end, away - tick), line(end, away + tick));
+                    art.push((Layer::Measures, Art::Line { from, to, pen: MEASURE }));
                 }
-                art.push(Art::Line { from: line(*from, away), to: line(*to, away), pen: MEASURE });
+                let (begin, end) = (line(*from, away), line(*to, away));
+                art.push((Layer::Measures, Art::Line { from: begin, to: end, pen: MEASURE }));
                 let turned = matches!(edge, Edge::Left | Edge::Right);
                 // A long measure's figure stands on its line; a short one's beyond the end nearer to the edge's own.
                 let wide = figure_wide(says, letters);
                 let middle = (from + to) / 2.0;
                 let place = if wide < to - from {
-                    art.push(backing(line(middle, away), wide, letters, turned, look));
+                    art.push((Layer::Measures, backing(line(middle, away), wide, letters, turned, look)));
                     middle
                 } else if beyond_start(*from, *to, edge.axis().of(width, height)) {
                     from - 0.5 * wide
                 } else {
                     to + 0.5 * wide
                 };
-                art.push(Art::Text { at: line(place, away), high: letters, turned, text: says.clone() });
+                let figure = Art::Text { at: line(place, away), high: letters, turned, text: says.clone() };
+                art.push((Layer::Measures, figure));
             }
         }
     }
@@ -207,20 +268,20 @@ fn backing((x, y): (f64, f64), wide: f64, letters: f64, turned: bool, look: Look
     Art::Area { outlines, fill: Some(ground.to_owned()), opacity: 1.0, pen: None }
 }
 
-fn feature(art: &mut Vec<Art>, (x, y): (f64, f64), across: Option<f64>, letters: f64) {
+fn feature(art: &mut Vec<(Layer, Art)>, (x, y): (f64, f64), across: Option<f64>, letters: f64) {
     for pen in [HALO, CUT] {
         let arm = letters * 0.8;
-        art.push(Art::Line { from: (x - arm, y), to: (x + arm, y), pen });
-        art.push(Art::Line { from: (x, y - arm), to: (x, y + arm), pen });
+        art.push((Layer::Edges, Art::Line { from: (x - arm, y), to: (x + arm, y), pen }));
+        art.push((Layer::Edges, Art::Line { from: (x, y - arm), to: (x, y + arm), pen }));
         if let Some(across) = across {
             let outlines = vec![Outline::Oval(Box4(x - across / 2.0, y - across / 2.0, across, across))];
-            art.push(Art::Area { outlines, fill: None, opacity: 1.0, pen: Some(pen) });
+            art.push((Layer::Edges, Art::Area { outlines, fill: None, opacity: 1.0, pen: Some(pen) }));
         }
     }
 }
 
 /// A text of one or more lines in the middle of a place, turned where it is narrow and small enough to fit.
-fn label(art: &mut Vec<Art>, Box4(left, top, width, height): Box4, text: &str, letters: f64) {
+fn label(art: &mut Vec<(Layer, Art)>, Box4(left, top, width, height): Box4, text: &str, letters: f64) {
     let lines: Vec<&str> = text.lines().collect();
     let longest = lines.iter().map(|line| line.chars().count()).max().unwrap_or(1).max(1) as f64;
     let turned = height > 1.6 * width;
@@ -234,7 +295,7 @@ fn label(art: &mut Vec<Art>, Box4(left, top, width, height): Box4, text: &str, l
     for (n, line) in lines.iter().enumerate() {
         let off = (n as f64 - (lines.len() as f64 - 1.0) / 2.0) * 1.3 * high;
         let at = if turned { (x + off, y) } else { (x, y + off) };
-        art.push(Art::Text { at, high, turned, text: (*line).to_owned() });
+        art.push((Layer::Words, Art::Text { at, high, turned, text: (*line).to_owned() }));
     }
 }
 
@@ -279,7 +340,7 @@ mod tests {
         drawing.overall(1, 1, Units::Inches);
         for look in [Look::Screen, Look::Print] {
             let Ready { art, extent: Box4(left, top, width, height), .. } = ready(&drawing, 4.0, look);
-            for (x, y) in art.iter().flat_map(corners) {
+            for (x, y) in art.iter().flat_map(|(_, art)| corners(art)) {
                 let inside = (left - 0.01..=left + width + 0.01).contains(&x)
                     && (top - 0.01..=top + height + 0.01).contains(&y);
                 assert!(inside, "({x}, {y}) is beyond {left}, {top}, {width} × {height}");
@@ -299,8 +360,8 @@ mod tests {
         let texts: Vec<Vec<(f64, f64)>> = ready(&drawing, 4.0, Look::Screen)
             .art
             .iter()
-            .filter(|art| matches!(art, Art::Text { .. }))
-            .map(corners)
+            .filter(|(_, art)| matches!(art, Art::Text { .. }))
+            .map(|(_, art)| corners(art))
             .collect();
         assert_eq!(texts.len(), 6);
         for (n, one) in texts.iter().enumerate() {

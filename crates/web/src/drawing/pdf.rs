@@ -83,7 +83,9 @@ fn laid(title: &str, drawing: &Drawing, paper: Paper) -> Vec<Page> {
     };
     let turned = (upright.1, upright.0);
     let count = |size| parts(size).0 * parts(size).1;
-    let size = if count(turned) < count(upright) { turned } else { upright };
+    // A wide drawing on a turned page, where that takes no more of them.
+    let lies = width > height && count(turned) <= count(upright);
+    let size = if lies || count(turned) < count(upright) { turned } else { upright };
     let ((across, down), (free_w, free_h)) = (parts(size), free(size));
     let mut pages = Vec::new();
     for row in 0..down {
@@ -98,7 +100,7 @@ fn laid(title: &str, drawing: &Drawing, paper: Paper) -> Vec<Page> {
             pen.content.save_state();
             pen.path(&[Outline::Box(Box4(MARGIN, MARGIN, free_w, free_h))], (0.0, 0.0));
             pen.content.clip_nonzero().end_path();
-            for art in &ready.art {
+            for (_, art) in &ready.art {
                 pen.draw(art, (x, y));
             }
             pen.content.restore_state();
@@ -219,7 +221,8 @@ impl Nib {
         for run in runs(text) {
             match run {
                 Run::Plain(plain) => set.push((plain.to_owned(), high, 0.0)),
-                Run::Fraction(top, bottom) => set.extend([
+                Run::Fraction(whole, top, bottom) => set.extend([
+                    (if whole.is_empty() { String::new() } else { format!("{whole} ") }, high, 0.0),
                     (top.to_owned(), 0.68 * high, 0.32 * high),
                     ("/".to_owned(), high, 0.0),
                     (bottom.to_owned(), 0.68 * high, -0.06 * high),

@@ -4,7 +4,7 @@ use std::fmt::Write;
 
 use rosy_core::drawing::Drawing;
 
-use super::art::{Art, Box4, Look, Outline, Pen, Ready, ready, words};
+use super::art::{Art, Box4, Layer, Look, Outline, Pen, Ready, ready, words};
 use crate::say::{Run, escaped, runs};
 
 /// A drawing for a page, its longer side so many letters long.
@@ -16,18 +16,18 @@ pub fn for_page(drawing: &Drawing, id: &str, letters: f64) -> String {
 /// Several drawings in one file, one below the other.
 pub fn all_for_file(drawings: &[Drawing]) -> String {
     let (mut y, mut wide, mut body) = (5.0, 0.0_f64, String::new());
-    for drawing in drawings {
+    for (n, drawing) in drawings.iter().enumerate() {
         let ready = ready(drawing, 3.0, Look::Print);
         let Box4(left, top, width, height) = ready.extent;
         let _ = write!(
             body,
-            "<text x=\"5\" y=\"{:.4}\" font-size=\"4\" fill=\"{}\">{}</text>\n<g transform=\"translate({:.4} {:.4})\">{}</g>\n",
+            "<text x=\"5\" y=\"{:.4}\" font-size=\"4\" fill=\"{}\">{}</text>\n<g id=\"drawing-{n}\" transform=\"translate({:.4} {:.4})\">{}</g>\n",
             y + 4.0,
             words(),
             escaped(&drawing.name),
             5.0 - left,
             y + 7.0 - top,
-            inside(&ready, "rv")
+            inside(&ready, &format!("drawing-{n}"))
         );
         y += 7.0 + height + 8.0;
         wide = wide.max(width + 10.0);
@@ -46,36 +46,42 @@ fn write(ready: &Ready, id: &str, name: &str) -> String {
     )
 }
 
+/// Everything on a drawing in groups by what it is for, so that a cutter can take the cut lines alone.
 fn inside(ready: &Ready, id: &str) -> String {
     let mut svg = String::new();
-    for (n, art) in ready.art.iter().enumerate() {
-        let _ = match art {
-            Art::Area { outlines, fill, opacity, pen } => write!(
-                svg,
-                "<path d=\"{}\" fill-rule=\"evenodd\" fill=\"{}\" fill-opacity=\"{opacity}\"{}/>",
-                path(outlines),
-                fill.as_deref().unwrap_or("none"),
-                pen.map_or_else(String::new, |pen| stroke(pen, ready.letters))
-            ),
-            Art::Line { from, to, pen } => write!(
-                svg,
-                "<path d=\"M{:.4} {:.4}L{:.4} {:.4}\" fill=\"none\"{}/>",
-                from.0,
-                from.1,
-                to.0,
-                to.1,
-                stroke(*pen, ready.letters)
-            ),
-            Art::Text { at, high, turned, text } => write!(svg, "{}", letters(*at, *high, *turned, text)),
-            Art::Picture { whole: Box4(x, y, w, h), seen } => write!(
-                svg,
-                "<clipPath id=\"{id}-{n}\"><path d=\"{}\" clip-rule=\"evenodd\"/></clipPath>\
-                 <g clip-path=\"url(#{id}-{n})\"><image x=\"{x:.4}\" y=\"{y:.4}\" width=\"{w:.4}\" height=\"{h:.4}\" preserveAspectRatio=\"none\"/></g>",
-                path(seen)
-            ),
-        };
+    for layer in Layer::ALL {
+        let arts = ready.art.iter().enumerate().filter(|(_, (of, _))| *of == layer);
+        let drawn: String = arts.map(|(n, (_, art))| one(art, ready.letters, &format!("{id}-{n}"))).collect();
+        if !drawn.is_empty() {
+            let _ = write!(svg, "<g id=\"{id}-{}\">{drawn}</g>", layer.name());
+        }
     }
     svg
+}
+
+fn one(art: &Art, letters_high: f64, id: &str) -> String {
+    match art {
+        Art::Area { outlines, fill, opacity, pen } => format!(
+            "<path d=\"{}\" fill-rule=\"evenodd\" fill=\"{}\" fill-opacity=\"{opacity}\"{}/>",
+            path(outlines),
+            fill.as_deref().unwrap_or("none"),
+            pen.map_or_else(String::new, |pen| stroke(pen, letters_high))
+        ),
+        Art::Line { from, to, pen } => format!(
+            "<path d=\"M{:.4} {:.4}L{:.4} {:.4}\" fill=\"none\"{}/>",
+            from.0,
+            from.1,
+            to.0,
+            to.1,
+            stroke(*pen, letters_high)
+        ),
+        Art::Text { at, high, turned, text } => letters(*at, *high, *turned, text),
+        Art::Picture { whole: Box4(x, y, w, h), seen } => format!(
+            "<clipPath id=\"{id}\"><path d=\"{}\" clip-rule=\"evenodd\"/></clipPath>\
+             <g clip-path=\"url(#{id})\"><image x=\"{x:.4}\" y=\"{y:.4}\" width=\"{w:.4}\" height=\"{h:.4}\" preserveAspectRatio=\"none\"/></g>",
+            path(seen)
+        ),
+    }
 }
 
 fn stroke(pen: Pen, letters: f64) -> String {
@@ -118,9 +124,9 @@ fn letters((x, y): (f64, f64), high: f64, turned: bool, text: &str) -> String {
     for run in runs(text) {
         let _ = match run {
             Run::Plain(plain) => write!(set, "{}", escaped(plain)),
-            Run::Fraction(top, bottom) => write!(
+            Run::Fraction(whole, top, bottom) => write!(
                 set,
-                "<tspan dx=\"{:.4}\" dy=\"-{up:.4}\" font-size=\"{small:.4}\">{top}</tspan><tspan dy=\"{up:.4}\">⁄</tspan>\
+                "{whole}<tspan dx=\"{:.4}\" dy=\"-{up:.4}\" font-size=\"{small:.4}\">{top}</tspan><tspan dy=\"{up:.4}\">⁄</tspan>\
                  <tspan dy=\"{:.4}\" font-size=\"{small:.4}\">{bottom}</tspan><tspan dy=\"-{:.4}\">\u{200b}</tspan>",
                 0.05 * high,
                 0.06 * high,

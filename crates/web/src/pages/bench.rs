@@ -3,30 +3,50 @@
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::blend::Reading;
-use rosy_core::ink::{Paper, Tool};
+use rosy_core::card::Card;
+use rosy_core::ink::{Ink, Paper, Tool};
 use rosy_core::length::ParseIn;
 use rosy_core::order::RunSheet;
 use rosy_core::{Length, Panel, Units};
-use rosy_store::{Kept, Scope, Store};
-use serde::Deserialize;
+use rosy_store::{Kept, Save, Scope, Store};
+use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
-use super::{Frame, page, refused, see, size};
+use super::{Frame, Paged, page, refused, see, size};
 use crate::demo;
-use crate::error::PageProblem;
+use crate::error::{PageProblem, Problem, sentence};
+use crate::picture::drawn_from;
 use crate::visitor::{Nothing, Sent, Visitor};
+use crate::workroom::Workroom;
+
+/// Panels on one page.
+const EACH: u64 = 24;
 
 #[derive(Template)]
 #[template(path = "bench.html")]
 struct BenchPage {
     frame: Frame,
     panels: Vec<Row>,
+    paged: Paged,
+    /// Panels that were removed and can be brought back.
+    removed: Vec<(String, String)>,
     sizes: Vec<SizeOffered>,
+    /// What a new bench still asks for.
+    asks: Option<Asks>,
     undo: Option<String>,
     redo: Option<String>,
-    /// What was wrong with a size written by hand, and what was written.
-    wrong: Option<String>,
-    written: (String, String),
+    /// A panel that was just renamed, and what taking that back is called.
+    renamed: Option<(String, String)>,
+    /// What was wrong with a size written by hand, by the field, and what was written.
+    wrong: Vec<(&'static str, String)>,
+    written: NewPanel,
+}
+
+/// What there is on a bench that has no panel yet.
+struct Asks {
+    inks: u64,
+    papers: u64,
+    tools: u64,
 }
 
 struct Row {
@@ -34,12 +54,17 @@ struct Row {
     name: String,
     size: String,
     inks: String,
-    next: String,
-    /// The page to do it on.
-    page: &'static str,
-    revision: i64,
+    next: Next,
+    seen: String,
     dpi: u32,
     bare: bool,
+}
+
+/// What a panel waits for, and the page to do it on.
+#[derive(Clone, Deserialize, Serialize)]
+struct Next {
+    says: String,
+    page: String,
 }
 
 /// A size in one click.
@@ -50,22 +75,28 @@ struct SizeOffered {
     says: &'static str,
 }
 
+impl BenchPage {
+    fn wrong_with(&self, field: &str) -> Option<&str> {
+        self.wrong.iter().find(|(known, _)| *known == field).map(|(_, says)| says.as_str())
+    }
+}
+
 /// Panels for the usual bases, with 1/8 in of the base showing (or 3 mm), and the slim one.
 fn sizes(units: Units) -> Vec<SizeOffered> {
     let eighths = Length::from_64ths(8);
     let tenths = Length::from_tenths_mm;
     let offered = match units {
         Units::Inches => [
-            (eighths * 32, eighths * 42, "for the usual folded card, 1/8 showing all round"),
+            (eighths * 32, eighths * 42, "for the usual folded card, 1/8 in showing all round"),
             (eighths * 34, eighths * 44, "the whole front of the usual card"),
-            (eighths * 36, eighths * 46, "inked over size, to be trimmed to 4 × 5 1/4"),
-            (eighths * 28, eighths * 68, "for a slim card"),
+            (eighths * 36, eighths * 46, "inked over size, to be trimmed to 4 × 5 1/4 in"),
+            (eighths * 28, eighths * 68, "for a slim card, 1/4 in showing all round"),
         ],
         Units::Millimetres => [
             (tenths(990), tenths(1420), "for a folded A6 card, 3 mm showing all round"),
             (tenths(1050), tenths(1480), "the whole front of an A6 card"),
-            (tenths(1120), tenths(1550), "inked over size, to be trimmed to 99 × 142"),
-            (tenths(890), tenths(1990), "for a slim card"),
+            (tenths(1110), tenths(1540), "inked over size, to be trimmed to 99 × 142 mm"),
+            (tenths(890), tenths(2000), "for a slim card, 5 mm showing all round"),
         ],
     };
     offered
@@ -79,95 +110,204 @@ fn sizes(units: Units) -> Vec<SizeOffered> {
         .collect()
 }
 
-/// What a panel waits for, and the page to do it on.
-fn next(panel: &Panel, units: Units) -> (String, &'static str) {
+fn next(panel: &Panel, units: Units) -> Next {
+    let to = |says: String, page: &str| Next { says, page: page.into() };
     match panel.inks.len() {
-        0 => return ("Choose two to five inks".into(), "inks"),
-        1 => return ("Choose at least one more ink".into(), "inks"),
+        0 => return to("Choose two to five inks".into(), "inks"),
+        1 => return to("Choose at least one more ink".into(), "inks"),
         _ => {}
     }
     let steps = RunSheet::of(panel, units).steps;
     if let Some(step) = steps.get(panel.done).filter(|_| panel.done > 0) {
-        return (format!("Step {} of {}: {}", panel.done + 1, steps.len(), step.title), "sheet");
+        return to(format!("Step {} of {}: {}", panel.done + 1, steps.len(), step.title), "sheet");
     }
     if panel.done >= steps.len() {
-        return ("Done".into(), "sheet");
+        return to("Done".into(), "sheet");
     }
     let findings = Reading::of(&panel.materials()).findings;
     match findings.as_slice() {
-        [] => (format!("Ready to lay, {} steps", steps.len()), "sheet"),
-        [one] => (one.says.clone(), "blend"),
-        [first, rest @ ..] => (format!("{} And {} more to look at.", first.says, rest.len()), "blend"),
+        [] => to(format!("Ready to ink, {} steps", steps.len()), "sheet"),
+        [one] => to(one.says.clone(), "blend"),
+        [first, rest @ ..] => to(format!("{} And {} more to look at.", first.says, rest.len()), "blend"),
     }
 }
 
-async fn bench_page(visitor: &Visitor, store: &Store) -> Result<BenchPage, PageProblem> {
+/// What each of some panels waits for, reckoned once for as long as they do not change.
+async fn all_next(visitor: &Visitor, room: &Workroom, panels: &[Kept<Panel>]) -> Result<Vec<Next>, Problem> {
     let units = visitor.units();
-    let panels = store.all::<Panel>(visitor.bench.id).await?;
-    let panels = panels
-        .into_iter()
-        .map(|Kept { id, revision, value: panel, .. }| {
-            let (next, page) = next(&panel, units);
-            let inks: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
+    let marks: Vec<String> = panels.iter().map(|kept| format!("{} {}", kept.id, kept.revision)).collect();
+    let panels: Vec<Panel> = panels.iter().map(|kept| kept.value.clone()).collect();
+    let made = room.made(visitor.asker(), format!("next {units:?} {}", marks.join(" ")), move || {
+        let all: Vec<Next> = panels.iter().map(|panel| next(panel, units)).collect();
+        serde_json::to_vec(&all).map_err(|_| Problem::Broken)
+    });
+    serde_json::from_slice(&made.await?).map_err(|_| Problem::Broken)
+}
+
+async fn bench_page(
+    visitor: &Visitor,
+    store: &Store,
+    room: &Workroom,
+    wanted: u64,
+) -> Result<BenchPage, PageProblem> {
+    let (bench, units) = (visitor.bench.id, visitor.units());
+    let count = store.count::<Panel>(bench).await?;
+    let paged = Paged::of(wanted, count, EACH, "/?page=");
+    let panels = store.some::<Panel>(bench, paged.skipped(EACH), EACH).await?;
+    let all_next = all_next(visitor, room, &panels).await?;
+    let panels = panels.into_iter().zip(all_next).map(|(Kept { id, value: panel, .. }, next)| {
+        let inks: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
+        Row {
+            id: id.to_string(),
+            name: panel.name.to_string(),
+            size: size(&panel, units),
+            inks: inks.join(", "),
+            next,
+            seen: drawn_from(&panel),
             // Pictures of one height, sharp on dense screens.
-            let dpi = (400.0 / panel.height.inches()).round().clamp(20.0, 200.0) as u32;
-            Row {
-                id: id.to_string(),
-                name: panel.name.to_string(),
-                size: size(&panel, units),
-                inks: inks.join(", "),
-                next,
-                page,
-                revision,
-                dpi,
-                bare: panel.inks.is_empty(),
-            }
-        })
-        .collect();
-    let (undo, redo) = store.undoable(visitor.bench.id, Scope::Bench).await?;
-    let (frame, sizes) = (Frame::of(visitor), sizes(units));
-    Ok(BenchPage { frame, panels, sizes, undo, redo, wrong: None, written: Default::default() })
+            dpi: (400.0 / panel.height.inches()).round().clamp(20.0, 200.0) as u32,
+            bare: panel.inks.is_empty(),
+        }
+    });
+    let panels: Vec<Row> = panels.collect();
+    let asks = match count {
+        0 => Some(Asks {
+            inks: store.count::<Ink>(bench).await?,
+            papers: store.count::<Paper>(bench).await?,
+            tools: store.count::<Tool>(bench).await?,
+        }),
+        _ => None,
+    };
+    let removed = store.removed::<Panel>(bench, Scope::Bench).await?;
+    let removed = removed.into_iter().map(|(id, panel)| (id.to_string(), panel.name.to_string())).collect();
+    let (undo, redo) = store.undoable(bench, Scope::Bench).await?;
+    Ok(BenchPage {
+        frame: Frame::of(visitor),
+        panels,
+        paged,
+        removed,
+        sizes: sizes(units),
+        asks,
+        undo,
+        redo,
+        renamed: None,
+        wrong: Vec::new(),
+        written: NewPanel::default(),
+    })
+}
+
+/// Which page of the bench, and what was just done there.
+#[derive(Deserialize)]
+pub struct BenchAsked {
+    #[serde(default)]
+    page: u64,
+    /// A panel that was just renamed.
+    renamed: Option<Uuid>,
 }
 
 /// `GET /`.
-pub async fn show(visitor: Visitor, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
-    page(&bench_page(&visitor, &store).await?)
+pub async fn show(
+    visitor: Visitor,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    asked: web::Query<BenchAsked>,
+) -> Result<HttpResponse, PageProblem> {
+    let mut shown = bench_page(&visitor, &store, &room, asked.page).await?;
+    if let Some(id) = asked.renamed {
+        let (undo, _) = store.undoable(visitor.bench.id, Scope::Panel(id)).await?;
+        shown.renamed = undo.map(|undo| (id.to_string(), undo));
+    }
+    page(&shown)
 }
 
 /// A panel to be made.
-#[derive(Deserialize)]
+#[derive(Clone, Default, Deserialize)]
+#[serde(default)]
 pub struct NewPanel {
     width: String,
     height: String,
 }
 
-/// `POST /panels`: makes a bare panel and goes on to its inks.
-pub async fn new_panel(sent: Sent<NewPanel>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+/// `POST /panels`: makes a bare panel with a card it fits and goes on to its inks.
+pub async fn new_panel(
+    sent: Sent<NewPanel>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+) -> Result<HttpResponse, PageProblem> {
     let (visitor, form) = (sent.visitor, sent.form);
     let (bench, units) = (visitor.bench.id, visitor.units());
-    let made = async {
-        let side = |text: &str, name: &str| text.parse_in(units).map_err(|error| format!("{name}: {error}"));
-        let (width, height) = (side(&form.width, "Width")?, side(&form.height, "Height")?);
-        let panels = store.all::<Panel>(bench).await.map_err(|error| error.to_string())?;
-        let papers = store.all::<Paper>(bench).await.map_err(|error| error.to_string())?;
-        let tools = store.all::<Tool>(bench).await.map_err(|error| error.to_string())?;
-        let paper = papers.into_iter().next_back().map_or_else(demo::plain_paper, |kept| kept.value);
-        let tool = tools.into_iter().next_back().map_or_else(demo::plain_tool, |kept| kept.value);
-        let name = format!("Panel {}", panels.len() + 1).parse().map_err(|_| "no name".to_owned())?;
-        let panel = Panel::bare(name, width, height, paper, tool, panels.len() as u32 + 1);
-        panel.check().map_err(|error| error.to_string())?;
-        Ok::<Panel, String>(panel)
+    let mut wrong = Vec::new();
+    let mut side = |field: &'static str, text: &str| {
+        let known = rosy_core::panel::SIDES;
+        let read = text.parse_in(units).map_err(|error| error.to_string()).and_then(|length| {
+            let says = "a panel's sides are 1 in (25.4 mm) to 12 in (304.8 mm)";
+            (known.0..=known.1).contains(&length).then_some(length).ok_or_else(|| format!("{length}: {says}"))
+        });
+        read.map_err(|says| wrong.push((field, sentence(&says)))).ok()
     };
-    match made.await {
-        Ok(panel) => {
-            let id: Uuid = store.add_panel(bench, &panel).await?;
-            Ok(see(format!("/panels/{id}/inks")))
-        }
-        Err(wrong) => {
-            let written = (form.width, form.height);
-            refused(&BenchPage { wrong: Some(wrong), written, ..bench_page(&visitor, &store).await? })
-        }
-    }
+    let (width, height) = (side("width", &form.width), side("height", &form.height));
+    let (Some(width), Some(height)) = (width, height) else {
+        return refused(&BenchPage { wrong, written: form, ..bench_page(&visitor, &store, &room, 1).await? });
+    };
+    let paper = store.all::<Paper>(bench).await?.into_iter().next_back();
+    let tool = store.all::<Tool>(bench).await?.into_iter().next_back();
+    let paper = paper.map_or_else(demo::plain_paper, |kept| kept.value);
+    let tool = tool.map_or_else(demo::plain_tool, |kept| kept.value);
+    let number = store.count::<Panel>(bench).await? as u32 + 1;
+    let name = format!("Panel {number}").parse().map_err(|_| Problem::Broken)?;
+    let mut panel = Panel::bare(name, width, height, paper, tool, number);
+    panel.card = Some(Card::fitting(&panel, units));
+    panel.check().map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
+    let id: Uuid = store.add_panel(bench, &panel).await?;
+    Ok(see(format!("/panels/{id}/inks")))
+}
+
+/// A panel's new name.
+#[derive(Default, Deserialize)]
+#[serde(default)]
+pub struct Renaming {
+    name: String,
+}
+
+/// `POST /panels/{id}/name`: calls it something else, and leaves all the rest.
+pub async fn rename(
+    sent: Sent<Renaming>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let name = sent
+        .form
+        .name
+        .parse()
+        .map_err(|error: rosy_core::ink::DrawerError| Problem::Refused(sentence(&error.to_string())))?;
+    let state = store.panel(bench, *id).await?;
+    let panel = Panel { name, ..state.panel.clone() };
+    let label = format!("rename {}", state.panel.name);
+    let save =
+        Save { revision: state.revision, base: Some(&state.panel), panel: &panel, label: &label, mark: None };
+    store.save_panel(bench, *id, save).await?;
+    Ok(see(format!("/?renamed={}", *id)))
+}
+
+/// `POST /panels/{id}/unname`: takes the renaming back.
+pub async fn unname(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    store.walk_panel(sent.visitor.bench.id, *id, true).await?;
+    Ok(see("/"))
+}
+
+/// `POST /panels/{id}/copy`.
+pub async fn copy(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    store.copy_panel(sent.visitor.bench.id, *id).await?;
+    Ok(see("/"))
 }
 
 /// `POST /panels/{id}/remove`.
@@ -177,6 +317,16 @@ pub async fn remove_panel(
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     store.remove_panel(sent.visitor.bench.id, *id).await?;
+    Ok(see("/"))
+}
+
+/// `POST /panels/{id}/back`.
+pub async fn bring_back(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    store.bring_panel_back(sent.visitor.bench.id, *id).await?;
     Ok(see("/"))
 }
 
@@ -196,14 +346,18 @@ pub async fn redo(sent: Sent<Nothing>, store: web::Data<Store>) -> Result<HttpRe
 #[derive(Deserialize)]
 pub struct UnitsChosen {
     units: Units,
+    #[serde(default)]
     back: String,
 }
 
 /// `POST /units`.
 pub async fn units(sent: Sent<UnitsChosen>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
     store.set_units(sent.visitor.bench.id, sent.form.units).await?;
-    // Only to a page of our own.
+    // Only to a page of our own: a path of the signs our addresses are made of.
     let back = sent.form.back;
-    let ours = back.starts_with('/') && !back.starts_with("//") && !back.contains(['\\', '\r', '\n']);
+    let ours = back.starts_with('/')
+        && !back.starts_with("//")
+        && back.len() < 300
+        && back.bytes().all(|b| b.is_ascii_alphanumeric() || b"/-._?=&%".contains(&b));
     Ok(see(if ours { back.as_str() } else { "/" }))
 }

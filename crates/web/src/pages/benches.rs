@@ -3,13 +3,13 @@
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::Units;
+use rosy_core::ink::{DrawerError, Name};
 use rosy_store::{Bench, Store};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use super::{Frame, page, refused, see};
-use crate::demo;
-use crate::error::{PageProblem, Problem};
+use crate::error::{PageProblem, Problem, sentence};
 use crate::visitor::{Nothing, Sent, Visitor};
 
 #[derive(Template)]
@@ -17,6 +17,7 @@ use crate::visitor::{Nothing, Sent, Visitor};
 struct BenchesPage {
     frame: Frame,
     benches: Vec<Bench>,
+    away: Vec<Bench>,
     here: Uuid,
     wrong: Option<String>,
     written: String,
@@ -24,7 +25,8 @@ struct BenchesPage {
 
 async fn benches_page(visitor: &Visitor, store: &Store) -> Result<BenchesPage, PageProblem> {
     let (frame, here) = (Frame::of(visitor), visitor.bench.id);
-    Ok(BenchesPage { frame, benches: store.benches().await?, here, wrong: None, written: String::new() })
+    let (benches, away) = (store.benches().await?, store.removed_benches().await?);
+    Ok(BenchesPage { frame, benches, away, here, wrong: None, written: String::new() })
 }
 
 /// `GET /benches`.
@@ -35,21 +37,23 @@ pub async fn show(visitor: Visitor, store: web::Data<Store>) -> Result<HttpRespo
 /// A bench to be set up.
 #[derive(Deserialize)]
 pub struct NewBench {
+    #[serde(default)]
     name: String,
+    #[serde(default)]
     units: Units,
 }
 
-/// `POST /benches`: sets up a bench with the papers and tools everyone has, and opens it.
+/// `POST /benches`: sets up a bare bench and opens it.
 pub async fn add(sent: Sent<NewBench>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
     let (visitor, form) = (sent.visitor, sent.form);
     match form.name.parse() {
-        Ok(name) => {
-            let bench = demo::bare_bench(&store, &name, form.units).await?;
+        Ok::<Name, DrawerError>(name) => {
+            let bench = store.add_bench(&name, form.units).await?;
             visitor.open(bench.id)?;
             Ok(see("/"))
         }
         Err(wrong) => refused(&BenchesPage {
-            wrong: Some(wrong.to_string()),
+            wrong: Some(sentence(&wrong.to_string())),
             written: form.name,
             ..benches_page(&visitor, &store).await?
         }),
@@ -65,4 +69,48 @@ pub async fn open(
     let bench = store.bench(*id).await?.ok_or(Problem::Missing("bench"))?;
     sent.visitor.open(bench.id)?;
     Ok(see("/"))
+}
+
+/// A bench's new name.
+#[derive(Default, Deserialize)]
+#[serde(default)]
+pub struct Renaming {
+    name: String,
+}
+
+/// `POST /benches/{id}/name`.
+pub async fn rename(
+    sent: Sent<Renaming>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let name: Name = sent
+        .form
+        .name
+        .parse()
+        .map_err(|error: DrawerError| Problem::Refused(sentence(&error.to_string())))?;
+    store.rename_bench(*id, &name).await?;
+    Ok(see("/benches"))
+}
+
+/// `POST /benches/{id}/away`: puts it away with everything on it.
+pub async fn put_away(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let _ = sent;
+    store.put_bench_away(*id, true).await?;
+    Ok(see("/benches"))
+}
+
+/// `POST /benches/{id}/back`: takes it out again.
+pub async fn bring_back(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let _ = sent;
+    store.put_bench_away(*id, false).await?;
+    Ok(see("/benches"))
 }

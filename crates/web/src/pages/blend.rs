@@ -2,13 +2,13 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
+use rosy_core::Units;
 use rosy_core::blend::Direction;
-use rosy_core::{Panel, Units};
-use rosy_store::{Kept, Store};
+use rosy_store::Store;
 use uuid::Uuid;
 
 use super::{Frame, PanelHead, page};
-use crate::api::panels::state;
+use crate::api::panels::State;
 use crate::error::PageProblem;
 use crate::say::{self, Mark};
 use crate::visitor::Visitor;
@@ -38,7 +38,8 @@ pub async fn show(
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let (bench, units) = (visitor.bench.id, visitor.units());
-    let Kept { value: panel, revision, .. } = store.one::<Panel>(bench, *id).await?;
+    let state = store.panel(bench, *id).await?;
+    let panel = state.panel.clone();
     let directions = Direction::ALL
         .into_iter()
         .map(|direction| {
@@ -48,14 +49,14 @@ pub async fn show(
         .collect();
     page(&BlendPage {
         frame: Frame::of(&visitor),
-        head: PanelHead { id: id.to_string(), name: panel.name.to_string(), revision, here: "blend" },
+        head: PanelHead::of(*id, &panel, "blend"),
         few_inks: panel.inks.len() < 2,
         across: say::ruler(panel.width, units),
         down: say::ruler(panel.height, units),
         ratio: format!("{:.4}", panel.width.ratio(panel.height)),
         inches: format!("{:.4}", panel.width.inches()),
         directions,
-        state: say::json_in_page(&state(&store, bench, *id).await?),
+        state: say::json_in_page(&State::from(state)),
         step: match units {
             Units::Inches => ("1/8 in", "0.125"),
             Units::Millimetres => ("1 mm", "0.0393700787"),

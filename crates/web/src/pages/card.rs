@@ -2,16 +2,15 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
-use rosy_core::Panel;
-use rosy_core::card::edges::size;
+use rosy_core::card::edges::known_size;
 use rosy_core::card::{Fold, Format};
 use rosy_core::ink::{Paper, Tool};
-use rosy_store::{Kept, Store};
+use rosy_store::Store;
 use serde::Serialize;
 use uuid::Uuid;
 
 use super::{Frame, PanelHead, page};
-use crate::api::panels::state;
+use crate::api::panels::State;
 use crate::error::PageProblem;
 use crate::say;
 use crate::visitor::Visitor;
@@ -49,14 +48,15 @@ pub async fn show(
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let (bench, units) = (visitor.bench.id, visitor.units());
-    let Kept { value: panel, revision, .. } = store.one::<Panel>(bench, *id).await?;
+    let state = store.panel(bench, *id).await?;
+    let panel = state.panel.clone();
     let own = store.all::<Format>(bench).await?.into_iter().map(|kept| kept.value);
     let mut formats: Vec<Format> = own.chain(Format::usual()).collect();
     // The maker's own first, then those of her system of measure.
     let whole = |format: &Format| format.width.div_rem(units.pencil()).1 != rosy_core::Length::ZERO;
     formats.sort_by_key(whole);
     let format = |value: Format| {
-        let says = format!("{}, {}", value.name, size(value.width, value.height, units));
+        let says = format!("{}, {}", value.name, known_size(value.width, value.height, units));
         Choice { says, value }
     };
     let papers = store.all::<Paper>(bench).await?.into_iter().rev().map(|kept| kept.value);
@@ -73,9 +73,9 @@ pub async fn show(
     let word = |fold: Fold| serde_json::to_value(fold).ok().and_then(|v| v.as_str().map(str::to_owned));
     page(&CardPage {
         frame: Frame::of(&visitor),
-        head: PanelHead { id: id.to_string(), name: panel.name.to_string(), revision, here: "card" },
+        head: PanelHead::of(*id, &panel, "card"),
         choices: say::json_in_page(&choices),
         folds: Fold::ALL.into_iter().map(|fold| (word(fold).unwrap_or_default(), fold.words())).collect(),
-        state: say::json_in_page(&state(&store, bench, *id).await?),
+        state: say::json_in_page(&State::from(state)),
     })
 }

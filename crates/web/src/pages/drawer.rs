@@ -3,14 +3,20 @@
 use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use askama::Template;
+use rosy_core::Panel;
+use rosy_core::card::Envelope;
+use rosy_core::card::edges::known_size;
 use rosy_core::ink::{Ink, Paper, Tool};
 use rosy_store::{Kept, Scope, Store};
+use serde::Deserialize;
+use uuid::Uuid;
 
-use super::{Frame, page, see};
-use crate::error::PageProblem;
+use super::{Frame, Paged, page, see};
+use crate::error::{PageProblem, Problem};
 use crate::files;
 use crate::say::veil_strip;
 use crate::visitor::{Nothing, Sent, Visitor};
+use crate::workroom::Workroom;
 
 /// Families in the order they lie in the drawer.
 const FAMILIES: [&str; 10] =
@@ -34,32 +40,116 @@ pub struct Row {
     pub kind: &'static str,
     /// Its strip, as SVG.
     pub strip: String,
-    /// What a search looks through, in small letters.
-    pub words: String,
 }
 
-/// Inks by family, each from light to dark.
-pub fn shelves(inks: Vec<Kept<Ink>>) -> Vec<Shelf> {
-    let mut inks: Vec<(&'static str, Kept<Ink>)> =
-        inks.into_iter().map(|kept| (kept.value.family(), kept)).collect();
-    inks.sort_by(|(_, a), (_, b)| b.value.lab().l.total_cmp(&a.value.lab().l));
-    FAMILIES
-        .into_iter()
-        .map(|family| Shelf {
-            family,
-            inks: inks
-                .iter()
-                .filter(|(of, _)| *of == family)
-                .map(|(_, Kept { id, value: ink, .. })| Row {
-                    id: id.to_string(),
-                    name: ink.name.to_string(),
-                    kind: ink.kind.word(),
-                    strip: veil_strip(ink, &format!("strip-{id}")),
-                    words: format!("{} {} {family}", ink.name.as_str().to_lowercase(), ink.kind),
-                })
-                .collect(),
-        })
-        .filter(|shelf| !shelf.inks.is_empty())
+/// Inks on one page.
+const EACH: u64 = 120;
+
+/// Which of the inks are looked for.
+#[derive(Clone, Debug, Default, Deserialize)]
+#[serde(default)]
+pub struct Wanted {
+    /// Words in their name, kind or family.
+    pub search: String,
+    /// Dye, oxide or pigment; all where it is empty.
+    kind: String,
+    page: u64,
+    /// An ink that was just kept.
+    kept: Option<Uuid>,
+}
+
+/// Some inks of the drawer, and which page of them this is.
+pub struct Found {
+    /// The inks by family, each from light to dark.
+    pub shelves: Vec<Shelf>,
+    /// How many there are in the drawer.
+    pub all: usize,
+    /// How many were found.
+    pub count: usize,
+    /// Which page.
+    pub paged: Paged,
+    /// What was looked for.
+    pub wanted: Wanted,
+}
+
+impl Found {
+    /// Looks for inks; `address` is the page they are shown on.
+    pub async fn of(
+        visitor: &Visitor,
+        room: &Workroom,
+        inks: Vec<Kept<Ink>>,
+        wanted: &Wanted,
+        address: &str,
+    ) -> Result<Found, Problem> {
+        let all = inks.len();
+        let search = wanted.search.to_lowercase();
+        let words: Vec<&str> = search.split_whitespace().collect();
+        let place =
+            |family: &str| FAMILIES.iter().position(|known| *known == family).unwrap_or(FAMILIES.len());
+        let mut found: Vec<(usize, f64, Kept<Ink>)> = inks
+            .into_iter()
+            .map(|kept| (kept.value.family(), kept))
+            .filter(|(family, Kept { value: ink, .. })| {
+                let told = format!("{} {} {family}", ink.name.as_str().to_lowercase(), ink.kind);
+                (wanted.kind.is_empty() || ink.kind.word() == wanted.kind)
+                    && words.iter().all(|word| told.contains(word))
+            })
+            .map(|(family, kept)| (place(family), kept.value.lab().l, kept))
+            .collect();
+        found.sort_by(|(one, light, a), (other, dark, b)| {
+            one.cmp(other).then(dark.total_cmp(light)).then_with(|| a.value.name.cmp(&b.value.name))
+        });
+        let count = found.len();
+        let asked = format!(
+            "{address}?search={}&kind={}&page=",
+            urlencoded(&wanted.search),
+            urlencoded(&wanted.kind)
+        );
+        let paged = Paged::of(wanted.page, count as u64, EACH, asked);
+        let shown: Vec<(usize, Kept<Ink>)> = found
+            .into_iter()
+            .skip(paged.skipped(EACH) as usize)
+            .take(EACH as usize)
+            .map(|(place, _, kept)| (place, kept))
+            .collect();
+        let strips = strips(visitor, room, shown.iter().map(|(_, kept)| kept)).await?;
+        let mut shelves: Vec<Shelf> = Vec::new();
+        for ((place, Kept { id, value: ink, .. }), strip) in shown.into_iter().zip(strips) {
+            let family = FAMILIES.get(place).copied().unwrap_or("neutrals");
+            if shelves.last().is_none_or(|shelf| shelf.family != family) {
+                shelves.push(Shelf { family, inks: Vec::new() });
+            }
+            let row = Row { id: id.to_string(), name: ink.name.to_string(), kind: ink.kind.word(), strip };
+            shelves.last_mut().expect("a shelf was put there").inks.push(row);
+        }
+        Ok(Found { shelves, all, count, paged, wanted: wanted.clone() })
+    }
+
+    /// Whether a kind is the one looked for.
+    fn is_kind(&self, kind: &str) -> bool {
+        self.wanted.kind == kind
+    }
+}
+
+/// The strips of some inks, drawn once for as long as they are shown together.
+async fn strips<'a>(
+    visitor: &Visitor,
+    room: &Workroom,
+    inks: impl Iterator<Item = &'a Kept<Ink>>,
+) -> Result<Vec<String>, Problem> {
+    let inks: Vec<(Uuid, Ink)> = inks.map(|kept| (kept.id, kept.value.clone())).collect();
+    let key = format!("strips {}", serde_json::to_string(&inks).unwrap_or_default());
+    let drawn = room.made(visitor.asker(), key, move || {
+        let strips: Vec<String> =
+            inks.iter().map(|(id, ink)| veil_strip(ink, &format!("strip-{id}"))).collect();
+        serde_json::to_vec(&strips).map_err(|_| Problem::Broken)
+    });
+    serde_json::from_slice(&drawn.await?).map_err(|_| Problem::Broken)
+}
+
+fn urlencoded(text: &str) -> String {
+    text.bytes()
+        .map(|b| if b.is_ascii_alphanumeric() { char::from(b).to_string() } else { format!("%{b:02X}") })
         .collect()
 }
 
@@ -67,35 +157,65 @@ pub fn shelves(inks: Vec<Kept<Ink>>) -> Vec<Shelf> {
 #[template(path = "drawer.html")]
 struct DrawerPage {
     frame: Frame,
-    shelves: Vec<Shelf>,
-    count: usize,
-    papers: Vec<(String, String, String)>,
-    tools: Vec<(String, &'static str)>,
+    found: Found,
+    papers: Vec<Owned>,
+    tools: Vec<Owned>,
+    envelopes: Vec<Owned>,
+    /// The ink that was just kept, and whether there is a panel to put it on.
+    kept: Option<String>,
+    panels: u64,
     undo: Option<String>,
     redo: Option<String>,
 }
 
+/// Something else that is owned.
+struct Owned {
+    id: String,
+    name: String,
+    says: String,
+    colour: Option<String>,
+}
+
 /// `GET /drawer`.
-pub async fn show(visitor: Visitor, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
-    let bench = visitor.bench.id;
+pub async fn show(
+    visitor: Visitor,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    wanted: web::Query<Wanted>,
+) -> Result<HttpResponse, PageProblem> {
+    let (bench, units) = (visitor.bench.id, visitor.units());
     let inks = store.all::<Ink>(bench).await?;
-    let papers = store.all::<Paper>(bench).await?.into_iter().rev().map(|Kept { value: paper, .. }| {
-        let colour = paper.lab().on_screen(Default::default()).0.to_string();
-        let says = format!(
-            "{}, {} thick",
-            paper.surface.words(),
-            paper.thickness.shown(rosy_core::Units::Millimetres)
-        );
-        (paper.name.to_string(), says, colour)
+    let kept = wanted.kept.and_then(|id| inks.iter().find(|kept| kept.id == id));
+    let kept = kept.map(|kept| kept.value.name.to_string());
+    let papers =
+        store.all::<Paper>(bench).await?.into_iter().rev().map(|Kept { id, value: paper, .. }| Owned {
+            id: id.to_string(),
+            says: format!("{}, {} thick", paper.surface.words(), paper.thickness.as_thickness(units)),
+            colour: Some(paper.lab().on_screen(Default::default()).0.to_string()),
+            name: paper.name.to_string(),
+        });
+    let tools = store.all::<Tool>(bench).await?.into_iter().rev().map(|Kept { id, value: tool, .. }| Owned {
+        id: id.to_string(),
+        name: tool.name.to_string(),
+        says: tool.kind.words().into(),
+        colour: None,
     });
-    let tools = store.all::<Tool>(bench).await?.into_iter().rev();
+    let envelopes =
+        store.all::<Envelope>(bench).await?.into_iter().rev().map(|Kept { id, value, .. }| Owned {
+            id: id.to_string(),
+            name: value.name.to_string(),
+            says: known_size(value.width, value.height, units),
+            colour: None,
+        });
     let (undo, redo) = store.undoable(bench, Scope::Drawer).await?;
     page(&DrawerPage {
         frame: Frame::of(&visitor),
-        count: inks.len(),
-        shelves: shelves(inks),
+        found: Found::of(&visitor, &room, inks, &wanted, "/drawer").await?,
         papers: papers.collect(),
-        tools: tools.map(|Kept { value: tool, .. }| (tool.name.to_string(), tool.kind.words())).collect(),
+        tools: tools.collect(),
+        envelopes: envelopes.collect(),
+        kept,
+        panels: store.count::<Panel>(bench).await?,
         undo,
         redo,
     })

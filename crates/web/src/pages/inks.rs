@@ -2,24 +2,24 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
-use rosy_core::Panel;
 use rosy_core::ink::Ink;
-use rosy_store::{Kept, Store};
+use rosy_store::Store;
 use uuid::Uuid;
 
-use super::drawer::{Shelf, shelves};
+use super::drawer::{Found, Wanted};
 use super::{Frame, PanelHead, page};
-use crate::api::panels::state;
+use crate::api::panels::State;
 use crate::error::PageProblem;
 use crate::say;
 use crate::visitor::Visitor;
+use crate::workroom::Workroom;
 
 #[derive(Template)]
 #[template(path = "inks.html")]
 struct InksPage {
     frame: Frame,
     head: PanelHead,
-    shelves: Vec<Shelf>,
+    found: Found,
     /// The panel's state, for the script.
     state: String,
 }
@@ -29,11 +29,15 @@ pub async fn show(
     visitor: Visitor,
     store: web::Data<Store>,
     id: web::Path<Uuid>,
+    room: web::Data<Workroom>,
+    wanted: web::Query<Wanted>,
 ) -> Result<HttpResponse, PageProblem> {
     let bench = visitor.bench.id;
-    let Kept { value: panel, revision, .. } = store.one::<Panel>(bench, *id).await?;
+    let state = store.panel(bench, *id).await?;
+    let panel = state.panel.clone();
     let inks = store.all::<Ink>(bench).await?;
-    let head = PanelHead { id: id.to_string(), name: panel.name.to_string(), revision, here: "inks" };
-    let state = say::json_in_page(&state(&store, bench, *id).await?);
-    page(&InksPage { frame: Frame::of(&visitor), head, shelves: shelves(inks), state })
+    let head = PanelHead::of(*id, &panel, "inks");
+    let state = say::json_in_page(&State::from(state));
+    let found = Found::of(&visitor, &room, inks, &wanted, &format!("/panels/{}/inks", *id)).await?;
+    page(&InksPage { frame: Frame::of(&visitor), head, found, state })
 }

@@ -7,16 +7,19 @@ pub mod card;
 pub mod drawer;
 pub mod ink;
 pub mod inks;
+pub mod owned;
 pub mod sheet;
 pub mod stock;
 
-use actix_web::HttpResponse;
 use actix_web::http::header::{ContentType, LOCATION};
+use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
+use rosy_core::card::edges::known_size;
 use rosy_core::{Panel, Units};
 
 use crate::assets;
-use crate::error::{PageProblem, Problem};
+use crate::error::{PageProblem, Problem, answer};
+use crate::picture::drawn_from;
 use crate::say;
 use crate::visitor::Visitor;
 
@@ -24,6 +27,8 @@ use crate::visitor::Visitor;
 pub struct Frame {
     /// The bench's name.
     pub bench: String,
+    /// Its number, by which the browser keeps what could not be saved.
+    pub bench_id: String,
     /// Put into every form.
     pub token: String,
     /// How the maker reads lengths.
@@ -33,7 +38,12 @@ pub struct Frame {
 impl Frame {
     /// For a visitor.
     pub fn of(visitor: &Visitor) -> Frame {
-        Frame { bench: visitor.bench.name.clone(), token: visitor.token.clone(), units: visitor.units() }
+        Frame {
+            bench: visitor.bench.name.clone(),
+            bench_id: visitor.bench.id.to_string(),
+            token: visitor.token.clone(),
+            units: visitor.units(),
+        }
     }
 
     /// Whether lengths are inches.
@@ -44,6 +54,11 @@ impl Frame {
     /// The address of a style, script or font.
     pub fn asset(&self, name: &str) -> String {
         assets::address(name)
+    }
+
+    /// What stands over a field for a length.
+    pub fn measure(&self) -> &'static str {
+        if self.inches() { "inches" } else { "mm" }
     }
 
     /// The word for the units.
@@ -58,8 +73,8 @@ pub struct PanelHead {
     pub id: String,
     /// Its name.
     pub name: String,
-    /// Its revision, which pictures are kept under.
-    pub revision: i64,
+    /// A mark of all that its pictures are drawn from, which they are kept under.
+    pub seen: String,
     /// Which of its pages this is.
     pub here: &'static str,
 }
@@ -82,11 +97,52 @@ fn see(address: impl AsRef<str>) -> HttpResponse {
 }
 
 /// No route has this address.
-pub async fn nothing_here() -> Result<HttpResponse, PageProblem> {
-    Err(Problem::Missing("page").into())
+pub async fn nothing_here(request: HttpRequest) -> HttpResponse {
+    answer(&Problem::Missing("page"), &request)
+}
+
+/// A long list in pages: which is shown, and of how many.
+#[derive(Clone, Debug)]
+pub struct Paged {
+    /// Which, from 1.
+    pub page: u64,
+    /// Of how many.
+    pub pages: u64,
+    /// The rest of the address, ending where the number goes.
+    pub address: String,
+}
+
+impl Paged {
+    /// The page wanted of so many things, or the last there is.
+    pub fn of(wanted: u64, things: u64, each: u64, address: impl Into<String>) -> Paged {
+        let pages = things.div_ceil(each).max(1);
+        Paged { page: wanted.clamp(1, pages), pages, address: address.into() }
+    }
+
+    /// How many things stand before those shown.
+    pub fn skipped(&self, each: u64) -> u64 {
+        (self.page - 1) * each
+    }
+
+    /// The page before.
+    pub fn before(&self) -> Option<u64> {
+        (self.page > 1).then(|| self.page - 1)
+    }
+
+    /// The page after.
+    pub fn after(&self) -> Option<u64> {
+        (self.page < self.pages).then_some(self.page + 1)
+    }
+}
+
+impl PanelHead {
+    /// For one of a panel's pages.
+    fn of(id: uuid::Uuid, panel: &Panel, here: &'static str) -> PanelHead {
+        PanelHead { id: id.to_string(), name: panel.name.to_string(), seen: drawn_from(panel), here }
+    }
 }
 
 /// The size of a panel as it is read.
 fn size(panel: &Panel, units: Units) -> String {
-    format!("{} × {}", panel.width.shown(units).number(), panel.height.shown(units))
+    known_size(panel.width, panel.height, units)
 }

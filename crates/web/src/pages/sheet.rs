@@ -2,13 +2,13 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
-use rosy_core::Panel;
+use rosy_core::order::moves::light_passes;
 use rosy_core::order::{RunSheet, Step};
-use rosy_store::{Kept, Store};
+use rosy_store::Store;
 use uuid::Uuid;
 
 use super::{Frame, PanelHead, page, size};
-use crate::api::panels::state;
+use crate::api::panels::State;
 use crate::error::PageProblem;
 use crate::say;
 use crate::visitor::Visitor;
@@ -21,6 +21,8 @@ struct SheetPage {
     few_inks: bool,
     sheet: RunSheet,
     school: &'static str,
+    /// What the inking costs, in words.
+    cost: String,
     size: String,
     paper: String,
     tool: String,
@@ -43,19 +45,33 @@ pub async fn show(
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let (bench, units) = (visitor.bench.id, visitor.units());
-    let Kept { value: panel, revision, .. } = store.one::<Panel>(bench, *id).await?;
+    let state = store.panel(bench, *id).await?;
+    let panel = state.panel.clone();
     let colour = |ink: &rosy_core::ink::Ink| ink.lab().on_screen(Default::default()).0.to_string();
+    let sheet = RunSheet::of(&panel, units);
     page(&SheetPage {
         frame: Frame::of(&visitor),
-        head: PanelHead { id: id.to_string(), name: panel.name.to_string(), revision, here: "sheet" },
+        cost: cost(&sheet),
+        head: PanelHead::of(*id, &panel, "sheet"),
         few_inks: panel.inks.len() < 2,
-        sheet: RunSheet::of(&panel, units),
+        sheet,
         school: panel.school.words(),
         size: size(&panel, units),
         paper: panel.paper.name.to_string(),
         tool: panel.tool.name.to_string(),
         inks: panel.inks.iter().map(|ink| (format!("{}, {}", ink.name, ink.kind), colour(ink))).collect(),
         dpi: (260.0 / panel.height.inches()).round().clamp(20.0, 120.0) as u32,
-        state: say::json_in_page(&state(&store, bench, *id).await?),
+        state: say::json_in_page(&State::from(state)),
     })
+}
+
+fn cost(sheet: &RunSheet) -> String {
+    let many = |n: usize, one: &str| if n == 1 { format!("1 {one}") } else { format!("{n} {one}s") };
+    format!(
+        "{} in {}, {}, about {} of inking.",
+        light_passes(sheet.cost.veils),
+        many(sheet.cost.rounds.into(), "round"),
+        many(sheet.cost.changes, "ink change"),
+        many(sheet.cost.minutes as usize, "minute")
+    )
 }

@@ -2,7 +2,7 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
-use rosy_core::card::edges::{Axis, size};
+use rosy_core::card::edges::{Axis, known_size, size};
 use rosy_core::card::{Card, Fold, Format};
 use rosy_core::cut::stock::after;
 use rosy_core::cut::{Batch, Piece, Sheet, drawing};
@@ -13,16 +13,19 @@ use rosy_store::{Change, Kept, Scope, Store, StoreError, Thing};
 use serde::Deserialize;
 use uuid::Uuid;
 
-use super::{Frame, page, refused, see};
-use crate::api::stock::{Stock, seen, stock};
+use super::{Frame, Paged, page, refused, see};
+use crate::api::stock::{MOST, Stock, count_off, seen, stock};
 use crate::drawing::svg;
-use crate::error::{PageProblem, Problem};
+use crate::error::{PageProblem, Problem, sentence};
 use crate::visitor::{Nothing, Sent, Visitor};
+use crate::workroom::Workroom;
 
 /// Letters along the longer side of a drawing on the page.
 const LETTERS: f64 = 20.0;
-/// Most of one thing added at a time.
-const MOST: u32 = 600;
+/// Panels to choose from for a batch, the latest changed.
+const PANELS: u64 = 200;
+/// Sheets and offcuts on one page.
+const EACH: u64 = 60;
 
 #[derive(Template)]
 #[template(path = "stock.html")]
@@ -30,6 +33,9 @@ struct StockPage {
     frame: Frame,
     sheets: Vec<SheetRow>,
     offcuts: Vec<SheetRow>,
+    paged: Paged,
+    /// The shortest side of offcuts that are kept, as it stands in its field.
+    keep: String,
     pieces: Vec<PieceRow>,
     /// What comes out of windows.
     spare: Vec<PieceRow>,
@@ -40,6 +46,8 @@ struct StockPage {
     plan: Option<PlanShown>,
     /// Why the batch cannot be planned.
     impossible: Option<String>,
+    /// What is left out of the plan, where there is too much to plan with.
+    left_out: Option<String>,
     wrong: Vec<(&'static str, String)>,
     written: Written,
     undo: Option<String>,
@@ -98,9 +106,15 @@ pub struct Written {
     panel: String,
     fold: String,
     offcut: String,
+    keep: String,
 }
 
 impl StockPage {
+    /// What stands over a field for a length.
+    fn labelled(&self, label: &str) -> String {
+        format!("{label}, {}", self.frame.measure())
+    }
+
     fn wrong_with(&self, field: &str) -> Option<&str> {
         self.wrong.iter().find(|(known, _)| *known == field).map(|(_, says)| says.as_str())
     }
@@ -120,6 +134,7 @@ impl StockPage {
             "grain" => &w.grain,
             "panel" => &w.panel,
             "fold" => &w.fold,
+            "keep" => &w.keep,
             _ => "",
         }
     }
@@ -135,39 +150,52 @@ fn grain_words(grain: Option<Axis>) -> &'static str {
     }
 }
 
+/// The page as one asks for it.
+struct Desk<'a> {
+    visitor: &'a Visitor,
+    store: &'a Store,
+    room: &'a Workroom,
+}
+
 async fn stock_page(
-    visitor: &Visitor,
-    store: &Store,
+    desk: &Desk<'_>,
     written: Written,
     wrong: Wrong,
+    wanted: u64,
 ) -> Result<StockPage, PageProblem> {
+    let Desk { visitor, store, room } = *desk;
     let (bench, units) = (visitor.bench.id, visitor.units());
-    let Stock { sheets, batch, asked, plan } = stock(visitor, store).await?;
+    let Stock { all, sheets, batch, asked, plan } = stock(visitor, store, room).await?;
     let gathered = batch.map(|kept| kept.value).unwrap_or_default();
-    let uses = |at: usize| match &plan {
-        Some(Ok(plan)) => plan.uses.iter().find(|used| used.sheet == at).map_or(0, |used| used.used),
+    let uses = |id: Uuid| match (&plan, sheets.iter().position(|kept| kept.id == id)) {
+        (Some(Ok(plan)), Some(at)) => {
+            plan.uses.iter().find(|used| used.sheet == at).map_or(0, |used| used.used)
+        }
         _ => 0,
     };
-    let row = |(at, Kept { id, value, .. }): (usize, &Kept<Sheet>)| SheetRow {
+    let paged = Paged::of(wanted, all.len() as u64, EACH, "/stock?page=");
+    let listed = all.iter().skip(paged.skipped(EACH) as usize).take(EACH as usize);
+    let row = |Kept { id, value, .. }: &Kept<Sheet>| SheetRow {
         id: id.to_string(),
         name: value.name.to_string(),
-        size: size(value.width, value.height, units),
+        size: known_size(value.width, value.height, units),
         grain: grain_words(value.grain),
         card: value.paper.as_ref().map(ToString::to_string).unwrap_or_default(),
         count: value.count.unwrap_or(0),
-        uses: uses(at),
+        uses: uses(*id),
     };
-    let (offcuts, full): (Vec<_>, Vec<_>) =
-        sheets.iter().enumerate().partition(|(_, kept)| kept.value.offcut);
+    let (offcuts, full): (Vec<_>, Vec<_>) = listed.partition(|kept| kept.value.offcut);
     let (offcuts, full) = (offcuts.into_iter().map(row).collect(), full.into_iter().map(row).collect());
-    let panels = store.all::<Panel>(bench).await?;
+    let panels = store.some::<Panel>(bench, 0, PANELS).await?;
     let formats = store.all::<Format>(bench).await?;
     let mut papers: Vec<String> =
         store.all::<Paper>(bench).await?.into_iter().rev().map(|kept| kept.value.name.to_string()).collect();
     papers.dedup();
     let (undo, redo) = store.undoable(bench, Scope::Stock).await?;
     let word = |fold: Fold| serde_json::to_value(fold).ok().and_then(|v| v.as_str().map(str::to_owned));
-    let impossible = plan.as_ref().and_then(|plan| plan.as_ref().err()).map(ToString::to_string);
+    let impossible =
+        plan.as_ref().and_then(|plan| plan.as_ref().err()).map(|error| sentence(&error.to_string()));
+    let (told, left_out) = (asked.told_in(), all.len() - sheets.len());
     let plan = plan.and_then(Result::ok).map(|plan| PlanShown {
         seen: seen(&asked, &sheets),
         says: plan.says.clone(),
@@ -181,7 +209,7 @@ async fn stock_page(
                     1 => cut.name.to_string(),
                     alike => format!("{alike} × {}, cut alike", cut.name),
                 },
-                svg: svg::for_page(&drawing::sheet(cut, &asked, units), &format!("sheet-{n}"), LETTERS),
+                svg: svg::for_page(&drawing::sheet(cut, &asked, told), &format!("sheet-{n}"), LETTERS),
                 cuts: cut.cuts.iter().map(|cut| cut.says.clone()).collect(),
             })
             .collect(),
@@ -190,12 +218,16 @@ async fn stock_page(
         frame: Frame::of(visitor),
         sheets: full,
         offcuts,
-        pieces: asked.pieces.iter().map(|piece| PieceRow::of(piece, units)).collect(),
-        spare: gathered.spare.iter().map(|piece| PieceRow::of(piece, units)).collect(),
+        paged,
+        keep: asked.kept_from().in_field(units),
+        pieces: asked.pieces.iter().map(|piece| PieceRow::of(piece, told)).collect(),
+        spare: gathered.spare.iter().map(|piece| PieceRow::of(piece, told)).collect(),
         panels: panels.iter().map(|kept| (kept.id.to_string(), kept.value.name.to_string())).collect(),
         papers,
         formats: formats.iter().map(|kept| (kept.id.to_string(), kept.value.words(units))).collect(),
         folds: Fold::ALL.into_iter().map(|fold| (word(fold).unwrap_or_default(), fold.words())).collect(),
+        left_out: (plan.is_some() && left_out > 0)
+            .then(|| format!("Planned with the {} kinds of sheets and offcuts that serve best; {left_out} others are not looked at.", sheets.len())),
         plan,
         impossible,
         wrong,
@@ -205,9 +237,22 @@ async fn stock_page(
     })
 }
 
+/// Which page of the stock.
+#[derive(Deserialize)]
+pub struct StockAsked {
+    #[serde(default)]
+    page: u64,
+}
+
 /// `GET /stock`.
-pub async fn show(visitor: Visitor, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
-    page(&stock_page(&visitor, &store, Written::default(), Vec::new()).await?)
+pub async fn show(
+    visitor: Visitor,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    asked: web::Query<StockAsked>,
+) -> Result<HttpResponse, PageProblem> {
+    let desk = Desk { visitor: &visitor, store: &store, room: &room };
+    page(&stock_page(&desk, Written::default(), Vec::new(), asked.page).await?)
 }
 
 /// `POST /stock/undo`.
@@ -235,7 +280,7 @@ impl<'a> Read<'a> {
     }
 
     fn keep<T>(&mut self, field: &'static str, read: Result<T, String>) -> Option<T> {
-        read.map_err(|says| self.wrong.push((field, says))).ok()
+        read.map_err(|says| self.wrong.push((field, sentence(&says)))).ok()
     }
 
     fn name(&mut self) -> Option<Name> {
@@ -285,13 +330,9 @@ impl<'a> Read<'a> {
     }
 }
 
-async fn again(
-    visitor: &Visitor,
-    store: &Store,
-    written: Written,
-    wrong: Wrong,
-) -> Result<HttpResponse, PageProblem> {
-    refused(&stock_page(visitor, store, written, wrong).await?)
+/// The page again, with what was wrong and what was written.
+async fn again(desk: &Desk<'_>, written: Written, wrong: Wrong) -> Result<HttpResponse, PageProblem> {
+    refused(&stock_page(desk, written, wrong, 1).await?)
 }
 
 /// Adds a thing to the stock.
@@ -301,14 +342,18 @@ async fn add<T: Thing>(visitor: &Visitor, store: &Store, thing: &T) -> Result<()
 }
 
 /// `POST /stock/sheets`.
-pub async fn add_sheet(sent: Sent<Written>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+pub async fn add_sheet(
+    sent: Sent<Written>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+) -> Result<HttpResponse, PageProblem> {
     let (visitor, written) = (sent.visitor, Written { form: "sheet".into(), ..sent.form });
     let mut read = Read::of(&written, visitor.units());
     let (name, (width, height), count) = (read.name(), read.sides(), read.count(1));
     let (grain, paper) = (read.grain(), read.paper());
     let (Some(name), Some(width), Some(height), Some(count)) = (name, width, height, count) else {
         let wrong = read.wrong;
-        return again(&visitor, &store, written, wrong).await;
+        return again(&Desk { visitor: &visitor, store: &store, room: &room }, written, wrong).await;
     };
     let offcut = written.offcut == "on";
     let sheet = Sheet { name, width, height, grain, count: Some(count), paper, offcut };
@@ -320,19 +365,16 @@ pub async fn add_sheet(sent: Sent<Written>, store: web::Data<Store>) -> Result<H
 pub async fn count_sheet(
     sent: Sent<Written>,
     store: web::Data<Store>,
+    room: web::Data<Workroom>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let (visitor, written) = (sent.visitor, Written { form: id.to_string(), ..sent.form });
     let mut read = Read::of(&written, visitor.units());
     let Some(count) = read.count(0) else {
         let wrong = read.wrong;
-        return again(&visitor, &store, written, wrong).await;
+        return again(&Desk { visitor: &visitor, store: &store, room: &room }, written, wrong).await;
     };
-    let before = store.one::<Sheet>(visitor.bench.id, *id).await?.value;
-    let sheet = Sheet { count: Some(count), ..before.clone() };
-    let label = format!("count {}", sheet.name);
-    let change = vec![Change::replace(*id, &before, &sheet)?];
-    store.change(visitor.bench.id, Scope::Stock, &label, change).await?;
+    count_off(&store, visitor.bench.id, *id, count).await?;
     Ok(see("/stock"))
 }
 
@@ -355,7 +397,11 @@ pub async fn remove_sheet(
 }
 
 /// `POST /stock/formats`.
-pub async fn add_format(sent: Sent<Written>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+pub async fn add_format(
+    sent: Sent<Written>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+) -> Result<HttpResponse, PageProblem> {
     let (visitor, written) = (sent.visitor, Written { form: "format".into(), ..sent.form });
     let mut read = Read::of(&written, visitor.units());
     let (name, (width, height)) = (read.name(), read.sides());
@@ -371,7 +417,7 @@ pub async fn add_format(sent: Sent<Written>, store: web::Data<Store>) -> Result<
             };
             format
                 .check()
-                .map_err(|error| read.wrong.push((field(&error), error.to_string())))
+                .map_err(|error| read.wrong.push((field(&error), sentence(&error.to_string()))))
                 .ok()
                 .map(|()| format)
         }
@@ -379,7 +425,7 @@ pub async fn add_format(sent: Sent<Written>, store: web::Data<Store>) -> Result<
     };
     let Some(format) = made else {
         let wrong = read.wrong;
-        return again(&visitor, &store, written, wrong).await;
+        return again(&Desk { visitor: &visitor, store: &store, room: &room }, written, wrong).await;
     };
     add(&visitor, &store, &format).await?;
     Ok(see("/stock#sizes"))
@@ -419,18 +465,23 @@ async fn change_batch(
 }
 
 /// `POST /stock/batch/cards`: everything that is cut for so many of a panel's cards.
-pub async fn add_cards(sent: Sent<Written>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+pub async fn add_cards(
+    sent: Sent<Written>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+) -> Result<HttpResponse, PageProblem> {
     let (visitor, written) = (sent.visitor, Written { form: "cards".into(), ..sent.form });
     let (bench, units) = (visitor.bench.id, visitor.units());
     let mut read = Read::of(&written, units);
     let Some(count) = read.count(1) else {
         let wrong = read.wrong;
-        return again(&visitor, &store, written, wrong).await;
+        return again(&Desk { visitor: &visitor, store: &store, room: &room }, written, wrong).await;
     };
     let id = written.panel.parse().map_err(|_| Problem::Missing("panel"))?;
     let panel = store.one::<Panel>(bench, id).await?.value;
-    let card = panel.card.clone().unwrap_or_else(|| Card::usual_for(&panel, units));
-    let (made, _) = card.made(&panel, &[], units).map_err(|error| Problem::Refused(error.to_string()))?;
+    let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel, units));
+    let (made, _) =
+        card.made(&panel, &[], units).map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
     let label = format!("add {count} of {}", panel.name);
     let of_panel = |piece: Piece| {
         let name = format!("{}: {}", panel.name, piece.name.as_str().to_lowercase());
@@ -445,14 +496,18 @@ pub async fn add_cards(sent: Sent<Written>, store: web::Data<Store>) -> Result<H
 }
 
 /// `POST /stock/batch/pieces`.
-pub async fn add_piece(sent: Sent<Written>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+pub async fn add_piece(
+    sent: Sent<Written>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+) -> Result<HttpResponse, PageProblem> {
     let (visitor, written) = (sent.visitor, Written { form: "piece".into(), ..sent.form });
     let mut read = Read::of(&written, visitor.units());
     let (name, (width, height), count) = (read.name(), read.sides(), read.count(1));
     let (grain, paper) = (read.grain(), read.paper());
     let (Some(name), Some(width), Some(height), Some(count)) = (name, width, height, count) else {
         let wrong = read.wrong;
-        return again(&visitor, &store, written, wrong).await;
+        return again(&Desk { visitor: &visitor, store: &store, room: &room }, written, wrong).await;
     };
     let label = format!("add {count} of {name}");
     let piece = Piece { name, width, height, grain, count, paper };
@@ -484,18 +539,25 @@ pub async fn remove_piece(
 /// What the page had shown when it was decided to cut.
 #[derive(Deserialize)]
 pub struct CutAsked {
+    #[serde(default)]
     seen: String,
 }
 
 /// `POST /stock/batch/cut`: the batch is cut; sheets go, offcuts come, and the next batch is empty.
-pub async fn cut(sent: Sent<CutAsked>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+pub async fn cut(
+    sent: Sent<CutAsked>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
-    let Stock { sheets, batch, asked, plan } = stock(&sent.visitor, &store).await?;
+    let Stock { all: _, sheets, batch, asked, plan } = stock(&sent.visitor, &store, &room).await?;
     if seen(&asked, &sheets) != sent.form.seen {
         let says = "The stock or the batch has changed since this plan was shown. Nothing was cut: look at the plan again.";
         return Err(Problem::Conflict(says.into()).into());
     }
-    let plan = plan.ok_or(Problem::Missing("batch"))?.map_err(|error| Problem::Refused(error.to_string()))?;
+    let plan = plan
+        .ok_or(Problem::Missing("batch"))?
+        .map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
     let gathered = batch.as_ref().map(|kept| kept.value.clone()).unwrap_or_default();
     let left = after(&asked.sheets, &gathered, &plan);
     let mut changes = Vec::new();
@@ -510,8 +572,29 @@ pub async fn cut(sent: Sent<CutAsked>, store: web::Data<Store>) -> Result<HttpRe
         changes.push(Change::add(Uuid::now_v7(), offcut)?);
     }
     if let Some(Kept { id, value, .. }) = batch {
-        changes.push(Change::replace(id, &value, &Batch::default())?);
+        changes.push(Change::replace(id, &value, &value.cleared())?);
     }
     store.change(bench, Scope::Stock, "cut the batch", changes).await?;
     Ok(see("/stock"))
+}
+
+/// `POST /stock/keep`: the shortest side of offcuts worth keeping, from now on.
+pub async fn keep(
+    sent: Sent<Written>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+) -> Result<HttpResponse, PageProblem> {
+    let (visitor, written) = (sent.visitor, Written { form: "keep".into(), ..sent.form });
+    let mut read = Read::of(&written, visitor.units());
+    let side = read.side("keep", &written.keep).filter(|side| {
+        let checked = rosy_core::cut::batch::check_keep(Some(*side));
+        read.keep("keep", checked.map_err(|error| error.to_string())).is_some()
+    });
+    let Some(side) = side else {
+        let wrong = read.wrong;
+        return again(&Desk { visitor: &visitor, store: &store, room: &room }, written, wrong).await;
+    };
+    let label = format!("keep offcuts from {} on", side.shown(visitor.units()));
+    change_batch(&store, visitor.bench.id, &label, |batch| batch.keep = Some(side)).await?;
+    Ok(see("/stock#offcuts"))
 }

@@ -4,6 +4,7 @@
 
 use std::io::{BufRead, BufReader, Read, Write};
 use std::net::TcpStream;
+use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
 use std::sync::atomic::{AtomicU32, Ordering};
 use std::time::Duration;
@@ -32,6 +33,7 @@ pub struct Desk {
     pub port: u16,
     database: String,
     demo: bool,
+    log: PathBuf,
 }
 
 impl Desk {
@@ -47,8 +49,9 @@ impl Desk {
             .expect("a database of its own");
         let (before, _) = server.rsplit_once('/').expect("an address ending in a database");
         let database = format!("{before}/{name}");
-        let (program, port) = start(&database, 0, demo);
-        Desk { program, port, database, demo }
+        let log = PathBuf::from(format!("{}/{name}.log", from_script("ROSY_SCRATCH")));
+        let (program, port) = start(&database, 0, demo, &log);
+        Desk { program, port, database, demo, log }
     }
 
     pub fn address(&self, path: &str) -> String {
@@ -63,7 +66,7 @@ impl Desk {
 
     /// Starts it again where it was.
     pub fn start_again(&mut self) {
-        (self.program, self.port) = start(&self.database, self.port, self.demo);
+        (self.program, self.port) = start(&self.database, self.port, self.demo, &self.log);
     }
 
     /// Stops the program's database, or lets it answer again.
@@ -87,8 +90,20 @@ impl Desk {
         headers: &[(&str, &str)],
         body: &str,
     ) -> (u16, String, String) {
+        self.send_as("127.0.0.1", method, path, headers, body)
+    }
+
+    /// Sends a request to a host of another name, which leads here.
+    pub fn send_as(
+        &self,
+        host: &str,
+        method: &str,
+        path: &str,
+        headers: &[(&str, &str)],
+        body: &str,
+    ) -> (u16, String, String) {
         let mut request = format!(
-            "{method} {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\nContent-Length: {}\r\n",
+            "{method} {path} HTTP/1.1\r\nHost: {host}\r\nConnection: close\r\nContent-Length: {}\r\n",
             body.len()
         );
         for (name, value) in headers {
@@ -112,12 +127,85 @@ impl Desk {
         answer[body..].to_vec()
     }
 
+    /// The address of its database.
+    pub fn database(&self) -> &str {
+        &self.database
+    }
+
+    /// The memory it holds now, in bytes.
+    pub fn memory(&self) -> u64 {
+        let status =
+            std::fs::read_to_string(format!("/proc/{}/status", self.program.id())).unwrap_or_default();
+        let held = status.lines().find_map(|line| line.strip_prefix("VmRSS:"));
+        held.and_then(|held| held.split_whitespace().next()?.parse::<u64>().ok()).unwrap_or(0) << 10
+    }
+
+    /// What the program has said on standard error.
+    pub fn log(&self) -> String {
+        std::fs::read_to_string(&self.log).unwrap_or_default()
+    }
+
     fn answer(&self, request: &str) -> Vec<u8> {
         let mut stream = TcpStream::connect(("127.0.0.1", self.port)).expect("the program listens");
-        stream.write_all(request.as_bytes()).expect("the request is sent");
+        // One that refuses what is too large does not wait for the end of it.
+        let _ = stream.write_all(request.as_bytes());
         let mut answer = Vec::new();
-        stream.read_to_end(&mut answer).expect("the program answers");
+        let read = stream.read_to_end(&mut answer);
+        assert!(read.is_ok() || !answer.is_empty(), "the program answers: {read:?}");
         answer
+    }
+}
+
+/// What a PDF says, by the reader's own tools; pages end with a form feed.
+pub fn text_of(pdf: &[u8]) -> String {
+    let file = scratch("printed.pdf");
+    std::fs::write(&file, pdf).expect("a file can be written");
+    let output =
+        Command::new("pdftotext").arg(&file).arg("-").output().expect("pdftotext, from poppler-utils");
+    String::from_utf8_lossy(&output.stdout).into_owned()
+}
+
+/// A file of this test run's own.
+pub fn scratch(name: &str) -> PathBuf {
+    let number = DESKS.fetch_add(1, Ordering::Relaxed);
+    PathBuf::from(from_script("ROSY_SCRATCH")).join(format!("{}-{number}-{name}", std::process::id()))
+}
+
+/// What a browser would hold after opening the bench: its cookie, the page's token, and a panel there.
+pub struct Visit {
+    pub cookie: String,
+    pub token: String,
+    pub panel: String,
+}
+
+/// The cookie that an answer sets.
+pub fn cookie_of(head: &str) -> Option<String> {
+    let set = head.lines().find_map(|line| line.strip_prefix("set-cookie: "))?;
+    set.split(';').next().map(str::to_owned)
+}
+
+impl Visit {
+    pub fn new(desk: &Desk) -> Visit {
+        Visit::at(desk, "")
+    }
+
+    pub fn at(desk: &Desk, cookie: &str) -> Visit {
+        let (status, head, page) = desk.send("GET", "/", &[("Cookie", cookie)], "");
+        assert_eq!(status, 200);
+        let token = page.split("rosy-token\" content=\"").nth(1).and_then(|rest| rest.split('"').next());
+        let panels =
+            page.match_indices("/panels/").map(|(at, _)| page.get(at + 8..at + 44).unwrap_or_default());
+        let panel = panels.into_iter().find(|id| id.bytes().filter(|b| *b == b'-').count() == 4);
+        Visit {
+            cookie: cookie_of(&head).unwrap_or_else(|| cookie.to_owned()),
+            token: token.expect("a token").to_owned(),
+            panel: panel.unwrap_or_default().to_owned(),
+        }
+    }
+
+    /// A form's fields with the page's token.
+    pub fn form(&self, fields: &str) -> String {
+        format!("token={}&{fields}", self.token)
     }
 }
 
@@ -128,9 +216,11 @@ impl Drop for Desk {
     }
 }
 
-fn start(database: &str, port: u16, demo: bool) -> (Child, u16) {
+fn start(database: &str, port: u16, demo: bool, log: &Path) -> (Child, u16) {
     let mut command = Command::new(env!("CARGO_BIN_EXE_rosy-veil"));
     command.args(["serve", "--port", &port.to_string()]).env("DATABASE_URL", database).stdout(Stdio::piped());
+    let log = std::fs::File::options().create(true).append(true).open(log).expect("a log can be written");
+    command.stderr(log);
     if demo {
         command.arg("--demo");
     }
@@ -152,7 +242,18 @@ impl Browser {
         Browser::sized(1280, 800).await
     }
 
+    /// As narrow as a phone: narrower than a browser's own window can be.
+    pub async fn phone() -> Browser {
+        let phone =
+            json!({ "deviceMetrics": { "width": 390, "height": 844, "pixelRatio": 2.0, "touch": true } });
+        Browser::with(390, 844, Some(phone)).await
+    }
+
     pub async fn sized(width: u32, height: u32) -> Browser {
+        Browser::with(width, height, None).await
+    }
+
+    async fn with(width: u32, height: u32, device: Option<Value>) -> Browser {
         let number = DESKS.fetch_add(1, Ordering::Relaxed);
         let profile = format!("{}/browser-{}-{number}", from_script("ROSY_SCRATCH"), std::process::id());
         let arguments = [
@@ -169,9 +270,13 @@ impl Browser {
             &format!("--user-data-dir={profile}"),
             &format!("--window-size={width},{height}"),
         ];
+        let mut options = json!({ "args": arguments });
+        if let Some(device) = device {
+            options["mobileEmulation"] = device;
+        }
         let capabilities = json!({
             "browserName": "chrome",
-            "goog:chromeOptions": { "args": arguments },
+            "goog:chromeOptions": options,
             "goog:loggingPrefs": { "browser": "ALL" },
         });
         let Value::Object(capabilities) = capabilities else { unreachable!("an object") };

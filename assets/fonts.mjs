@@ -1,0 +1,29 @@
+// The fonts as the pages need them: Latin letters of the European languages, the axes that are used, nothing else.
+// What most pages need is one file each; letters beyond Western Europe's are fetched where a name has them.
+
+import { mkdir, readFile, writeFile, copyFile } from "node:fs/promises";
+import subset from "subset-font";
+
+const from = "node_modules/@fontsource-variable";
+const to = "../crates/web/static/fonts";
+const range = (...ranges) => ranges.flatMap(([first, last]) => Array.from({ length: last - first + 1 }, (_, n) => String.fromCodePoint(first + n))).join("");
+
+// Basic Latin, Latin-1, and the signs the pages set: dashes, quotation marks, arrows, ×, −, fractions' stroke.
+const western = range([0x20, 0x7e], [0xa0, 0xff]) + "ŒœŠšŽžŸ–—‘’‚“”„†•…‹›⁄€™−≈←↑→↓›⌄✓";
+// Latin Extended-A and -B as far as living languages of Europe use it, and Welsh and Vietnamese-style marks are left to the system.
+const eastern = range([0x100, 0x17f], [0x18f, 0x18f], [0x1cd, 0x1dc], [0x1e6, 0x1e7], [0x1ea, 0x1eb], [0x1fa, 0x21b], [0x1e80, 0x1e85], [0x1e9e, 0x1e9e]);
+
+const wanted = [
+  ["hyperlegible-latin", "atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal", western, { wght: { min: 400, max: 700 } }],
+  ["hyperlegible-latin-ext", "atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-ext-wght-normal", eastern, { wght: { min: 400, max: 700 } }],
+  ["fraunces-latin", "fraunces/files/fraunces-latin-full-normal", western, { wght: { min: 500, max: 700 }, opsz: 36, SOFT: 60, WONK: 0 }],
+  ["fraunces-latin-ext", "fraunces/files/fraunces-latin-ext-full-normal", eastern, { wght: { min: 500, max: 700 }, opsz: 36, SOFT: 60, WONK: 0 }],
+  ["fraunces-italic-latin", "fraunces/files/fraunces-latin-full-italic", range([0x20, 0x7e]), { wght: { min: 500, max: 600 }, opsz: 36, SOFT: 100, WONK: 1 }],
+];
+
+await mkdir(to, { recursive: true });
+for (const [name, source, letters, variationAxes] of wanted) {
+  const font = await readFile(`${from}/${source}.woff2`);
+  await writeFile(`${to}/${name}.woff2`, await subset(font, letters, { targetFormat: "woff2", variationAxes }));
+}
+for (const font of ["fraunces", "atkinson-hyperlegible-next"]) await copyFile(`${from}/${font}/LICENSE`, `${to}/${font}-OFL.txt`);

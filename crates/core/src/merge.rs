@@ -1,0 +1,123 @@
+//! Two changes were made to one panel at once, in two tabs: what do they make together?
+//!
+//! What only one of them touched is taken from that one, down to single measures. Where both touched the same thing and
+//! not alike, there is no telling which is meant, and nothing is merged. Ticks on the run sheet add up.
+
+use serde_json::{Map, Value};
+
+use crate::panel::{Document, Panel};
+
+/// Both changes to `base` together; none where they touch the same thing, or do not go together.
+pub fn merged(base: &Panel, one: &Panel, other: &Panel) -> Option<Panel> {
+    let plan = |panel: &Panel| (panel.inks.clone(), panel.blend.clone(), panel.school);
+    // Moves follow from the plan and from what has been made: they are laid again.
+    let moves = if plan(one) == plan(base) { &other.moves } else { &one.moves };
+    let done = ticks(base.done, one.done, other.done);
+    let same = |panel: &Panel| Panel { moves: moves.clone(), done, ..panel.clone() };
+    let [base, one, other] = [base, one, other].map(|panel| serde_json::to_value(same(panel)).ok());
+    let value = together(Some(&base?), Some(&one?), Some(&other?)).ok()??;
+    serde_json::from_value::<Document>(value).ok()?.laid().ok()
+}
+
+/// Steps done: as many as either has done, or as few as either has taken back.
+fn ticks(base: usize, one: usize, other: usize) -> usize {
+    if one < base || other < base { one.min(other) } else { one.max(other) }
+}
+
+/// The same place was changed in two ways.
+struct Both;
+
+fn together(base: Option<&Value>, one: Option<&Value>, other: Option<&Value>) -> Result<Option<Value>, Both> {
+    if one == base || one == other {
+        return Ok(other.cloned());
+    }
+    if other == base {
+        return Ok(one.cloned());
+    }
+    let (Some(Value::Object(base)), Some(Value::Object(one)), Some(Value::Object(other))) =
+        (base, one, other)
+    else {
+        return Err(Both);
+    };
+    let mut merged = Map::new();
+    for key in one.keys().chain(other.keys().filter(|key| !one.contains_key(*key))) {
+        if let Some(value) = together(base.get(key), one.get(key), other.get(key))? {
+            merged.insert(key.clone(), value);
+        }
+    }
+    Ok(Some(Value::Object(merged)))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::blend::Direction;
+    use crate::colour::Colour;
+    use crate::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
+    use crate::length::{Length, Units};
+    use crate::order::School;
+
+    fn panel() -> Panel {
+        let ink = |name: &str, l: f64| Ink {
+            name: name.parse().unwrap(),
+            kind: Kind::Dye,
+            colour: Colour::Lab([l, 40.0, 10.0].into()),
+            one_veil: None,
+            full_veils: 7,
+        };
+        let paper = Paper {
+            name: "Slack Water".parse().unwrap(),
+            colour: Colour::Lab([96.5, 0.3, -1.8].into()),
+            surface: Surface::VerySmooth,
+            thickness: Length::from_tenths_mm(3),
+        };
+        let tool = Tool { name: "Dome".parse().unwrap(), kind: ToolKind::Brush };
+        let (width, height) = (Length::from_inches(4), Length::from_inches(5));
+        Panel::bare("Ebb at six".parse().unwrap(), width, height, paper, tool, 1)
+            .with_inks(vec![ink("Cockle", 60.0), ink("Mussel", 30.0)], Units::Inches)
+    }
+
+    /// Changes that a tab may make, each to something else.
+    fn changes() -> Vec<Panel> {
+        let base = panel();
+        let renamed = Panel { name: "Ebb at seven".parse().unwrap(), ..base.clone() };
+        let mut deeper = base.clone();
+        deeper.blend.fields[0].veils += 2;
+        let school = Panel { school: School::DarkToLight, ..base.clone() }.laid();
+        let ticked = Panel { done: 5, ..base.clone() };
+        vec![renamed, deeper.laid(), school, ticked]
+    }
+
+    #[test]
+    fn changes_to_different_things_are_both_kept_whichever_came_first() {
+        let base = panel();
+        for (n, one) in changes().iter().enumerate() {
+            for other in &changes()[n + 1..] {
+                let both = merged(&base, one, other).expect("they touch different things");
+                assert_eq!(merged(&base, other, one).unwrap(), both);
+                assert_eq!(both.check(), Ok(()));
+                for side in [one, other] {
+                    assert_eq!(merged(&base, &both, side).unwrap(), both, "nothing is left out");
+                }
+            }
+        }
+    }
+
+    #[test]
+    fn ticks_add_up() {
+        let (base, one, other) = (panel(), Panel { done: 1, ..panel() }, Panel { done: 4, ..panel() });
+        assert_eq!(merged(&base, &one, &other).unwrap().done, 4);
+        let taken_back = Panel { done: 2, ..panel() };
+        assert_eq!(merged(&other, &taken_back, &Panel { done: 5, ..panel() }).unwrap().done, 2);
+    }
+
+    #[test]
+    fn the_same_thing_changed_in_two_ways_is_not_guessed() {
+        let named = |name: &str| Panel { name: name.parse().unwrap(), ..panel() };
+        assert_eq!(merged(&panel(), &named("One"), &named("Two")), None);
+        let turned = panel().turned(Direction::Right, Units::Inches);
+        let mut deeper = panel();
+        deeper.blend.fields[0].veils += 2;
+        assert_eq!(merged(&panel(), &turned, &deeper.laid()), None, "both moved the bands");
+    }
+}

@@ -1,0 +1,96 @@
+//! The questions the model answers, by name: the same on the command line and over the web.
+
+use rosy_core::ask::{
+    Junction, JunctionSeen, Order, OrderSeen, Overprint, OverprintSeen, PanelAsked, PanelSeen,
+};
+use rosy_core::card::ask::{CardAsked, CardSeen, TrimAsked, TrimSeen};
+use rosy_core::cut::{Plan, SheetAsked};
+use schemars::{JsonSchema, schema_for};
+use serde::{Serialize, de::DeserializeOwned};
+use serde_json::{Value, json};
+
+use crate::refusal;
+
+/// A question by name: how it is answered and the schemas of both sides.
+struct Question {
+    /// Its name on the command line and in the web address.
+    name: &'static str,
+    answer: fn(&[u8]) -> Result<Value, String>,
+    schema: fn() -> Value,
+}
+
+macro_rules! question {
+    ($name:literal, $asked:ty, $seen:ty) => {
+        Question { name: $name, answer: answered::<$asked, $seen>, schema: schemas::<$asked, $seen> }
+    };
+}
+
+/// All questions.
+const QUESTIONS: [Question; 7] = [
+    question!("overprint", Overprint, OverprintSeen),
+    question!("junction", Junction, JunctionSeen),
+    question!("order", Order, OrderSeen),
+    question!("panel", PanelAsked, PanelSeen),
+    question!("card", CardAsked, CardSeen),
+    question!("trim", TrimAsked, TrimSeen),
+    question!("sheet", SheetAsked, Plan),
+];
+
+trait Asked<Seen> {
+    fn answer(&self) -> Result<Seen, String>;
+}
+
+macro_rules! asked {
+    ($($asked:ty => $seen:ty),*) => {$(
+        impl Asked<$seen> for $asked {
+            fn answer(&self) -> Result<$seen, String> {
+                <$asked>::answer(self).map_err(|error| error.to_string())
+            }
+        }
+    )*};
+}
+asked!(
+    Overprint => OverprintSeen, Junction => JunctionSeen, Order => OrderSeen, PanelAsked => PanelSeen,
+    CardAsked => CardSeen, TrimAsked => TrimSeen, SheetAsked => Plan
+);
+
+fn answered<A: Asked<S> + DeserializeOwned, S: Serialize>(document: &[u8]) -> Result<Value, String> {
+    let asked: A = refusal::read(document, "the question")?;
+    let seen = asked.answer()?;
+    serde_json::to_value(seen).map_err(|error| error.to_string())
+}
+
+fn schemas<A: JsonSchema, S: JsonSchema>() -> Value {
+    json!({ "question": schema_for!(A), "answer": schema_for!(S) })
+}
+
+fn find(name: &str) -> Result<&'static Question, String> {
+    QUESTIONS.iter().find(|question| question.name == name).ok_or_else(|| {
+        let known: Vec<&str> = QUESTIONS.iter().map(|question| question.name).collect();
+        format!("there is no question “{name:.40}”: ask one of {}", known.join(", "))
+    })
+}
+
+/// Whether there is a question of this name.
+///
+/// # Errors
+/// Which there are.
+pub fn known(name: &str) -> Result<(), String> {
+    find(name).map(|_| ())
+}
+
+/// Answers a question by name.
+///
+/// # Errors
+/// What is wrong with it and how to mend it.
+pub fn answer(name: &str, document: &[u8]) -> Result<Value, String> {
+    (find(name)?.answer)(document)
+}
+
+/// The JSON Schemas of a question and its answer.
+///
+/// # Errors
+/// Which questions there are.
+pub fn schema(name: &str) -> Result<Value, String> {
+    Ok((find(name)?.schema)())
+}

@@ -1,0 +1,278 @@
+//! Where everything heavy is reckoned: pictures, plans, files.
+//!
+//! A few threads of their own do the work, so that those which serve are always free. What waits to be done waits in a
+//! line for each visitor, and the lines take turns: someone who asks for much does not keep the others waiting. A line that
+//! is full is told so at once. What nobody waits for any more is not begun. What was made is kept, within a bounded
+//! memory, under a key that says all it was made from.
+
+use std::collections::{HashMap, VecDeque};
+use std::num::NonZero;
+use std::panic::{AssertUnwindSafe, catch_unwind};
+use std::sync::{Arc, Condvar, Mutex, MutexGuard, PoisonError};
+
+use actix_web::web::Bytes;
+use lru::LruCache;
+use tokio::sync::oneshot;
+
+use crate::error::Problem;
+
+/// Most that one visitor may have waiting: a long run sheet's pictures, twice (chosen).
+const MOST_EACH: usize = 160;
+/// Most that may wait altogether (chosen).
+const MOST_ALL: usize = 2_000;
+/// Most bytes kept of what was made (chosen).
+const MOST_KEPT: usize = 96 << 20;
+
+/// Who waits for something.
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
+pub enum Asker {
+    /// A browser, by its session.
+    Visitor(String),
+    /// Programs that ask questions.
+    Program,
+}
+
+type Job = Box<dyn FnOnce() + Send>;
+
+/// What waits to be done.
+#[derive(Default)]
+struct Waiting {
+    lines: HashMap<Asker, VecDeque<Job>>,
+    /// Whose turn it is: each with something waiting, once.
+    turns: VecDeque<Asker>,
+    all: usize,
+}
+
+impl Waiting {
+    fn add(&mut self, asker: Asker, job: Job) -> bool {
+        let line = self.lines.entry(asker.clone()).or_default();
+        if line.len() >= MOST_EACH || self.all >= MOST_ALL {
+            return false;
+        }
+        if line.is_empty() {
+            self.turns.push_back(asker);
+        }
+        line.push_back(job);
+        self.all += 1;
+        true
+    }
+
+    fn next(&mut self) -> Option<Job> {
+        let asker = self.turns.pop_front()?;
+        let line = self.lines.get_mut(&asker)?;
+        let job = line.pop_front()?;
+        self.all -= 1;
+        if line.is_empty() {
+            self.lines.remove(&asker);
+        } else {
+            self.turns.push_back(asker);
+        }
+        Some(job)
+    }
+}
+
+struct Room {
+    waiting: Mutex<Waiting>,
+    more: Condvar,
+    made: Mutex<Made>,
+}
+
+/// What was made, the latest asked for last to go.
+struct Made {
+    by_key: LruCache<String, Bytes>,
+    bytes: usize,
+}
+
+impl Made {
+    fn put(&mut self, key: String, made: Bytes) {
+        let size = |key: &str, made: &Bytes| key.len() + made.len();
+        self.bytes += size(&key, &made);
+        if let Some((key, replaced)) = self.by_key.push(key, made) {
+            self.bytes -= size(&key, &replaced);
+        }
+        while self.bytes > MOST_KEPT {
+            let Some((key, oldest)) = self.by_key.pop_lru() else { break };
+            self.bytes -= size(&key, &oldest);
+        }
+    }
+}
+
+/// The way in.
+#[derive(Clone)]
+pub struct Workroom(Arc<Room>);
+
+/// Whoever panicked while holding a lock had finished with what it guards.
+fn held<T>(lock: &Mutex<T>) -> MutexGuard<'_, T> {
+    lock.lock().unwrap_or_else(PoisonError::into_inner)
+}
+
+impl Workroom {
+    /// Opens it with as many threads as the machine has.
+    pub fn open() -> Workroom {
+        let threads = std::thread::available_parallelism().map_or(2, NonZero::get);
+        let room = Workroom(Arc::new(Room {
+            waiting: Mutex::default(),
+            more: Condvar::new(),
+            made: Mutex::new(Made { by_key: LruCache::unbounded(), bytes: 0 }),
+        }));
+        for _ in 0..threads {
+            let room = room.0.clone();
+            std::thread::spawn(move || {
+                loop {
+                    let mut waiting = held(&room.waiting);
+                    let job = loop {
+                        match waiting.next() {
+                            Some(job) => break job,
+                            None => waiting = room.more.wait(waiting).unwrap_or_else(PoisonError::into_inner),
+                        }
+                    };
+                    drop(waiting);
+                    // What breaks drops its answer's end, which whoever waits is told of.
+                    let _ = catch_unwind(AssertUnwindSafe(job));
+                }
+            });
+        }
+        room
+    }
+
+    /// Does something when its turn comes.
+    ///
+    /// # Errors
+    /// [`Problem::Busy`] where too much is waiting already, [`Problem::Broken`] where it breaks off.
+    pub async fn done<T: Send + 'static>(
+        &self,
+        asker: &Asker,
+        work: impl FnOnce() -> T + Send + 'static,
+    ) -> Result<T, Problem> {
+        let (tell, told) = oneshot::channel();
+        let job = Box::new(move || {
+            if !tell.is_closed() {
+                let _ = tell.send(work());
+            }
+        });
+        if !held(&self.0.waiting).add(asker.clone(), job) {
+            return Err(Problem::Busy);
+        }
+        self.0.more.notify_one();
+        told.await.map_err(|_| Problem::Broken)
+    }
+
+    /// What was made under a key before, or is made now and kept.
+    ///
+    /// # Errors
+    /// As [`Workroom::done`], and whatever the work is refused with.
+    pub async fn made(
+        &self,
+        asker: &Asker,
+        key: String,
+        work: impl FnOnce() -> Result<Vec<u8>, Problem> + Send + 'static,
+    ) -> Result<Bytes, Problem> {
+        if let Some(made) = held(&self.0.made).by_key.get(&key) {
+            return Ok(made.clone());
+        }
+        let made = Bytes::from(self.done(asker, work).await??);
+        held(&self.0.made).put(key, made.clone());
+        Ok(made)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use std::sync::atomic::{AtomicUsize, Ordering};
+    use std::sync::mpsc;
+
+    fn visitor(name: &str) -> Asker {
+        Asker::Visitor(name.into())
+    }
+
+    #[test]
+    fn visitors_take_turns() {
+        let mut waiting = Waiting::default();
+        let order = Arc::new(Mutex::new(Vec::new()));
+        let mut add = |who: &str, what: u32| {
+            let (order, name) = (order.clone(), who.to_owned());
+            assert!(waiting.add(visitor(who), Box::new(move || held(&order).push((name, what)))));
+        };
+        (1..=3).for_each(|n| add("many", n));
+        add("one", 1);
+        while let Some(job) = waiting.next() {
+            job();
+        }
+        let order: Vec<(String, u32)> = held(&order).clone();
+        let said: Vec<(&str, u32)> = order.iter().map(|(who, what)| (who.as_str(), *what)).collect();
+        assert_eq!(said, [("many", 1), ("one", 1), ("many", 2), ("many", 3)]);
+        assert!(waiting.lines.is_empty() && waiting.turns.is_empty() && waiting.all == 0);
+    }
+
+    #[test]
+    fn a_line_that_is_full_takes_no_more_and_the_others_still_do() {
+        let mut waiting = Waiting::default();
+        for _ in 0..MOST_EACH {
+            assert!(waiting.add(visitor("many"), Box::new(|| {})));
+        }
+        assert!(!waiting.add(visitor("many"), Box::new(|| {})));
+        assert!(waiting.add(visitor("one"), Box::new(|| {})));
+    }
+
+    #[tokio::test]
+    async fn what_breaks_is_told_and_the_room_goes_on() {
+        let room = Workroom::open();
+        let broken = room.done(&Asker::Program, || -> u32 { panic!("on purpose") }).await;
+        assert!(matches!(broken, Err(Problem::Broken)));
+        assert_eq!(room.done(&Asker::Program, || 7).await.unwrap(), 7);
+    }
+
+    #[tokio::test]
+    async fn what_nobody_waits_for_is_not_begun() {
+        let room = Workroom::open();
+        let (go, gone) = mpsc::channel::<()>();
+        let gone = Arc::new(Mutex::new(gone));
+        let threads = std::thread::available_parallelism().map_or(2, NonZero::get);
+        let mut held_up = Vec::new();
+        let (busy, is_busy) = mpsc::channel::<()>();
+        for _ in 0..threads {
+            let (room, gone, busy) = (room.clone(), gone.clone(), busy.clone());
+            held_up.push(std::thread::spawn(move || {
+                let runtime = tokio::runtime::Builder::new_current_thread().build().unwrap();
+                let _ = runtime.block_on(room.done(&Asker::Program, move || {
+                    busy.send(()).unwrap();
+                    // All wait for the same door: one after the other is let go.
+                    let _ = held(&gone).recv();
+                }));
+            }));
+        }
+        (0..threads).for_each(|_| is_busy.recv().unwrap());
+        let begun = Arc::new(AtomicUsize::new(0));
+        for _ in 0..20 {
+            let begun = begun.clone();
+            let asked = room.done(&Asker::Program, move || begun.fetch_add(1, Ordering::SeqCst));
+            // Asked for, and gone away before its turn.
+            let _ = tokio::time::timeout(std::time::Duration::from_millis(1), asked).await;
+        }
+        (0..threads).for_each(|_| go.send(()).unwrap());
+        held_up.into_iter().for_each(|thread| thread.join().unwrap());
+        room.done(&Asker::Program, || ()).await.unwrap();
+        assert_eq!(begun.load(Ordering::SeqCst), 0);
+    }
+
+    #[tokio::test]
+    async fn what_was_made_is_kept_within_bounds() {
+        let room = Workroom::open();
+        let made = AtomicUsize::new(0);
+        for n in [1, 2, 1, 1, 2] {
+            let once = made.load(Ordering::SeqCst);
+            let bytes =
+                room.made(&Asker::Program, format!("key {n}"), move || Ok(vec![n as u8; 10])).await.unwrap();
+            assert_eq!(bytes[0], n as u8);
+            made.store(once + 1, Ordering::SeqCst);
+        }
+        assert_eq!(held(&room.0.made).by_key.len(), 2);
+        let mut kept = Made { by_key: LruCache::unbounded(), bytes: 0 };
+        for n in 0..40 {
+            kept.put(format!("{n}"), Bytes::from(vec![0; MOST_KEPT / 10]));
+            assert!(kept.bytes <= MOST_KEPT);
+        }
+        assert!(kept.by_key.contains("39") && !kept.by_key.contains("20"));
+    }
+}
