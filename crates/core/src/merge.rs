@@ -52,30 +52,9 @@ fn together(base: Option<&Value>, one: Option<&Value>, other: Option<&Value>) ->
 mod tests {
     use super::*;
     use crate::blend::Direction;
-    use crate::colour::Colour;
-    use crate::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
-    use crate::length::{Length, Units};
+    use crate::length::Units;
     use crate::order::School;
-
-    fn panel() -> Panel {
-        let ink = |name: &str, l: f64| Ink {
-            name: name.parse().unwrap(),
-            kind: Kind::Dye,
-            colour: Colour::Lab([l, 40.0, 10.0].into()),
-            one_veil: None,
-            full_veils: 7,
-        };
-        let paper = Paper {
-            name: "Slack Water".parse().unwrap(),
-            colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-            surface: Surface::VerySmooth,
-            thickness: Length::from_tenths_mm(3),
-        };
-        let tool = Tool { name: "Dome".parse().unwrap(), kind: ToolKind::Brush };
-        let (width, height) = (Length::from_inches(4), Length::from_inches(5));
-        Panel::bare("Ebb at six".parse().unwrap(), width, height, paper, tool, 1)
-            .with_inks(vec![ink("Cockle", 60.0), ink("Mussel", 30.0)], Units::Inches)
-    }
+    use crate::panel::sample as panel;
 
     /// Changes that a tab may make, each to something else.
     fn changes() -> Vec<Panel> {

@@ -314,6 +314,11 @@ impl Panel {
     /// there are as many, passes go with their ink.
     #[must_use]
     pub fn choosing(self, chosen: Vec<(Ink, Option<usize>)>, units: Units) -> Panel {
+        // Where nothing was set by hand yet, the bands are spread anew.
+        let bands =
+            |fields: &[Field]| fields.iter().map(|field| Field { veils: 1, ..*field }).collect::<Vec<_>>();
+        let spread = |inks: &[Ink]| Blend::spread(inks, self.blend.direction, self.span(), units);
+        let untouched = bands(&spread(&self.inks).fields) == bands(&self.blend.fields);
         let mut blend = self.blend.clone();
         let stays = |place: &usize| chosen.iter().any(|(_, of)| of == &Some(*place));
         for gone in (0..self.inks.len()).rev().filter(|place| !stays(place)) {
@@ -326,6 +331,10 @@ impl Panel {
             of.and_then(|place| self.blend.fields.get(place))
                 .map_or(ink.full_veils.min(7), |field| field.veils)
         };
+        if untouched {
+            let inks: Vec<Ink> = chosen.iter().map(|(ink, _)| ink.clone()).collect();
+            blend = spread(&inks);
+        }
         for (field, chosen) in blend.fields.iter_mut().zip(&chosen) {
             field.veils = veils(chosen);
         }
@@ -425,4 +434,28 @@ impl Materials<'_> {
         }
         sums
     }
+}
+
+/// A panel of two inks, for tests of what is done with panels.
+#[cfg(test)]
+pub(crate) fn sample() -> Panel {
+    use crate::colour::Colour;
+    use crate::ink::{Kind, Surface, ToolKind};
+    let ink = |name: &str, l: f64| Ink {
+        name: name.parse().unwrap(),
+        kind: Kind::Dye,
+        colour: Colour::Lab([l, 40.0, 10.0].into()),
+        one_veil: None,
+        full_veils: 7,
+    };
+    let paper = Paper {
+        name: "Slack Water".parse().unwrap(),
+        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
+        surface: Surface::VerySmooth,
+        thickness: Length::from_tenths_mm(3),
+    };
+    let tool = Tool { name: "Dome".parse().unwrap(), kind: ToolKind::Brush };
+    let (width, height) = (Length::from_inches(4), Length::from_inches(5));
+    Panel::bare("Ebb at six".parse().unwrap(), width, height, paper, tool, 1)
+        .with_inks(vec![ink("Cockle", 60.0), ink("Mussel", 30.0)], Units::Inches)
 }

@@ -164,6 +164,13 @@ fn bands_set_by_hand_are_carried_over() {
         (panel.blend.fields[0].full_to, 18)
     );
     fewer.check().unwrap();
+    // Nothing set by hand: as if the inks had been chosen together.
+    let one_by_one = usual(Direction::Down, School::LightToDark);
+    let two = one_by_one
+        .clone()
+        .choosing([0, 1].iter().map(|&n| (inks[n].clone(), Some(n))).collect(), Units::Inches);
+    let again = [0, 1].iter().map(|&n| (inks[n].clone(), Some(n))).chain([(inks[2].clone(), None)]);
+    assert_eq!(two.choosing(again.collect(), Units::Inches).blend, one_by_one.blend);
     let more = inks.iter().cloned().enumerate().map(|(n, ink)| (ink, Some(n)));
     let more = panel.clone().choosing(more.chain([(inks[0].clone(), None)]).collect(), Units::Inches);
     more.check().unwrap();

@@ -1,8 +1,8 @@
 //! What an ink makes with some of the drawer, for its own page: its nearest neighbours in lightness from different families.
 
 use rosy_core::blend::meet;
-use rosy_core::colour::{Illuminant, Spectrum};
-use rosy_core::ink::{Ink, Paper, measured::BRIGHT_WHITE};
+use rosy_core::colour::Illuminant;
+use rosy_core::ink::{Ink, Paper, measured::bright_white};
 use serde::Serialize;
 
 /// Most meetings shown.
@@ -26,7 +26,7 @@ pub struct Meets {
 /// What it makes with one ink of each of some families.
 pub fn with_others(ink: &Ink, drawer: &[Ink], paper: Option<&Paper>) -> Vec<Meets> {
     let light = Illuminant::D65;
-    let card = paper.map_or_else(|| Spectrum::of(BRIGHT_WHITE, light), Paper::reflectance);
+    let card = paper.map_or_else(|| bright_white().clone(), Paper::reflectance);
     let own = (ink.film(), ink.lab());
     let mut others: Vec<(&'static str, &Ink)> =
         drawer.iter().filter(|other| other.name != ink.name).map(|other| (other.family(), other)).collect();

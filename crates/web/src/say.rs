@@ -2,8 +2,7 @@
 
 use std::fmt::Write;
 
-use rosy_core::colour::Spectrum;
-use rosy_core::ink::{Ink, Stack, measured::BRIGHT_WHITE};
+use rosy_core::ink::{Ink, Stack, measured::bright_white};
 use rosy_core::{Length, Units};
 
 /// A mark on a ruler.
@@ -110,11 +109,10 @@ pub fn veil_strip(ink: &Ink, id: &str) -> String {
     const WIDE: f64 = 220.0;
     const HIGH: f64 = 34.0;
     let (film, light) = (ink.film(), Default::default());
-    let card = Spectrum::of(BRIGHT_WHITE, light);
     let veils = u32::from(ink.full_veils);
     let mut stops = String::new();
     for veil in 1..=veils {
-        let mut stack = Stack::on(&card);
+        let mut stack = Stack::on(bright_white());
         stack.lay(0, &film, f64::from(veil) / f64::from(veils));
         let colour = stack.lab(light).on_screen(light).0;
         let at = f64::from(veil - 1) / f64::from(veils - 1);

@@ -176,6 +176,41 @@ impl Workroom {
     }
 }
 
+impl Workroom {
+    /// Several things, each made before under its key or made now and kept; those that are missing are made in one go.
+    ///
+    /// # Errors
+    /// As [`Workroom::done`].
+    pub async fn each_made<T: Send + 'static>(
+        &self,
+        asker: &Asker,
+        things: Vec<(String, T)>,
+        make: impl Fn(&T) -> String + Send + 'static,
+    ) -> Result<Vec<Bytes>, Problem> {
+        let known: Vec<Option<Bytes>> = {
+            let mut made = held(&self.0.made);
+            things.iter().map(|(key, _)| made.by_key.get(key).cloned()).collect()
+        };
+        let missing: Vec<(String, T)> = things
+            .into_iter()
+            .zip(&known)
+            .filter(|(_, known)| known.is_none())
+            .map(|(thing, _)| thing)
+            .collect();
+        let mut fresh = Vec::new();
+        if !missing.is_empty() {
+            let make_all = move || -> Vec<(String, Bytes)> {
+                missing.into_iter().map(|(key, thing)| (key, Bytes::from(make(&thing)))).collect()
+            };
+            fresh = self.done(asker, make_all).await?;
+            let mut made = held(&self.0.made);
+            fresh.iter().for_each(|(key, bytes)| made.put(key.clone(), bytes.clone()));
+        }
+        let mut fresh = fresh.into_iter().map(|(_, bytes)| bytes);
+        Ok(known.into_iter().filter_map(|known| known.or_else(|| fresh.next())).collect())
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -268,6 +303,12 @@ mod tests {
             made.store(once + 1, Ordering::SeqCst);
         }
         assert_eq!(held(&room.0.made).by_key.len(), 2);
+        let things = ["one", "two", "three", "two"].map(|name| (format!("word {name}"), name)).to_vec();
+        for _ in 0..2 {
+            let all =
+                room.each_made(&Asker::Program, things.clone(), |name| name.to_uppercase()).await.unwrap();
+            assert_eq!(all, ["ONE", "TWO", "THREE", "TWO"]);
+        }
         let mut kept = Made { by_key: LruCache::unbounded(), bytes: 0 };
         for n in 0..40 {
             kept.put(format!("{n}"), Bytes::from(vec![0; MOST_KEPT / 10]));

@@ -11,15 +11,6 @@ use fantoccini::key::Key;
 use fantoccini::wd::PrintConfigurationBuilder;
 use serde_json::{Value, json};
 
-async fn panel(browser: &Browser, desk: &Desk, name: &str) -> String {
-    browser.go(desk, "/").await;
-    let find = format!(
-        "return [...document.querySelectorAll('.panel-words h2 a')].find((a) => a.textContent === {}).pathname.split('/')[2]",
-        json!(name)
-    );
-    browser.run(&find).await.as_str().expect("a panel of that name").to_owned()
-}
-
 /// Writes into the field of a place in the document and leaves it.
 async fn set(browser: &Browser, at: &str, text: &str) {
     browser.write(&format!("[data-at='{at}']"), &format!("{text}{}", char::from(Key::Tab))).await;
@@ -60,7 +51,7 @@ async fn says(browser: &Browser, words: &str) {
 async fn a_moon_off_the_middle_is_trimmed_to_a_matted_card() {
     let desk = Desk::new(true).await;
     let browser = Browser::new().await;
-    let id = panel(&browser, &desk, "Ebb at six").await;
+    let id = browser.panel(&desk, "Ebb at six").await;
     browser.go(&desk, &format!("/panels/{id}/card")).await;
     browser.until("drawn", "document.querySelector('.drawing svg')").await;
     says(&browser, "Cut the base 8 1/2 × 5 1/2 in, score at 4 1/4 in").await;
@@ -160,7 +151,7 @@ async fn a_moon_off_the_middle_is_trimmed_to_a_matted_card() {
 async fn a_card_change_waits_for_a_program_that_was_killed() {
     let mut desk = Desk::new(true).await;
     let browser = Browser::new().await;
-    let id = panel(&browser, &desk, "Ebb at six").await;
+    let id = browser.panel(&desk, "Ebb at six").await;
     browser.go(&desk, &format!("/panels/{id}/card")).await;
     browser.until("drawn", "document.querySelector('.drawing svg')").await;
     desk.kill();
@@ -178,7 +169,7 @@ async fn a_card_change_waits_for_a_program_that_was_killed() {
 async fn twelve_cards_are_planned_printed_cut_and_undone() {
     let desk = Desk::new(true).await;
     let browser = Browser::new().await;
-    panel(&browser, &desk, "Lamp on the groyne").await;
+    browser.panel(&desk, "Lamp on the groyne").await;
     browser.go(&desk, "/stock").await;
     browser.write("#cards-count", "12").await;
     choose(&browser, "#cards-panel", "Lamp on the groyne").await;

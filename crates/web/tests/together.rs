@@ -6,15 +6,6 @@ use desk::{Browser, Desk, Visit};
 use fantoccini::key::Key;
 use serde_json::{Value, json};
 
-async fn panel(browser: &Browser, desk: &Desk, name: &str) -> String {
-    browser.go(desk, "/").await;
-    let find = format!(
-        "return [...document.querySelectorAll('.panel-words h2 a')].find((a) => a.textContent === {}).pathname.split('/')[2]",
-        json!(name)
-    );
-    browser.run(&find).await.as_str().expect("a panel of that name").to_owned()
-}
-
 async fn until_kept(browser: &Browser) {
     browser.until("kept", "document.querySelector('.status')?.textContent === 'kept'").await;
 }
@@ -29,7 +20,7 @@ async fn focus(browser: &Browser) -> String {
 async fn ticks_of_two_tabs_are_ticks_of_one_panel() {
     let desk = Desk::new(true).await;
     let browser = Browser::new().await;
-    let id = panel(&browser, &desk, "Ebb at six").await;
+    let id = browser.panel(&desk, "Ebb at six").await;
     let sheet = format!("/panels/{id}/sheet");
     browser.go(&desk, &sheet).await;
     browser.find(".tick").await;
@@ -57,7 +48,7 @@ async fn ticks_of_two_tabs_are_ticks_of_one_panel() {
 async fn one_more_pass_leaves_the_ticks_and_says_what_changes() {
     let desk = Desk::new(true).await;
     let browser = Browser::new().await;
-    let id = panel(&browser, &desk, "Tea-hut stripes").await;
+    let id = browser.panel(&desk, "Tea-hut stripes").await;
     browser.go(&desk, &format!("/panels/{id}/blend")).await;
     browser.until_kept().await;
     browser.click(".numbers tbody tr:nth-of-type(4) .stepper button:last-child").await;
@@ -177,7 +168,7 @@ async fn a_list_of_inks_is_told_before_it_is_taken() {
 async fn a_changed_ink_is_offered_to_the_panels_that_use_it() {
     let desk = Desk::new(true).await;
     let browser = Browser::new().await;
-    let id = panel(&browser, &desk, "Ebb at six").await;
+    let id = browser.panel(&desk, "Ebb at six").await;
     browser.go(&desk, "/drawer?search=cockle").await;
     browser.click("#shelves .strip-button").await;
     // The strip and the picker follow what is written.
@@ -216,7 +207,7 @@ async fn a_changed_ink_is_offered_to_the_panels_that_use_it() {
 async fn the_focus_follows_what_was_done() {
     let desk = Desk::new(true).await;
     let browser = Browser::new().await;
-    let id = panel(&browser, &desk, "Strings over the flats").await;
+    let id = browser.panel(&desk, "Strings over the flats").await;
     browser.go(&desk, &format!("/panels/{id}/blend")).await;
     browser.until_kept().await;
     browser.until("a remedy", "[...document.querySelectorAll('.remedy')].some((b) => b.offsetParent)").await;
@@ -275,7 +266,7 @@ async fn the_focus_follows_what_was_done() {
 async fn what_is_to_be_seen_is_brought_into_view() {
     let desk = Desk::new(true).await;
     let browser = Browser::sized(820, 1180).await;
-    let id = panel(&browser, &desk, "Lamp on the groyne").await;
+    let id = browser.panel(&desk, "Lamp on the groyne").await;
     browser.go(&desk, &format!("/panels/{id}/card")).await;
     browser.until("drawn", "document.querySelector('.drawing svg')").await;
     browser
@@ -288,7 +279,7 @@ async fn what_is_to_be_seen_is_brought_into_view() {
     };
     browser.until("the piece", &in_view(".drawing.pointing")).await;
     // The sixth ink is refused where it can be read.
-    let id = panel(&browser, &desk, "Tea-hut stripes").await;
+    let id = browser.panel(&desk, "Tea-hut stripes").await;
     browser.go(&desk, &format!("/panels/{id}/inks")).await;
     for name in ["Marram", "Thrift"] {
         browser.click(&format!(".strip-button[data-name='{name}']")).await;
@@ -303,7 +294,7 @@ async fn what_is_to_be_seen_is_brought_into_view() {
 async fn panels_and_benches_are_renamed_copied_removed_and_brought_back() {
     let desk = Desk::new(true).await;
     let browser = Browser::new().await;
-    let id = panel(&browser, &desk, "Ebb at six").await;
+    let id = browser.panel(&desk, "Ebb at six").await;
     let rename = format!("[name=name]#name-{id}");
     browser.run(&format!("document.querySelector('{rename}').closest('details').open = true")).await;
     browser.write(&rename, &format!("Ebb at seven{}", char::from(Key::Enter))).await;

@@ -8,7 +8,7 @@ use serde::{Deserialize, Serialize};
 
 use super::film::Film;
 use super::kind::Kind;
-use super::measured::BRIGHT_WHITE;
+use super::measured::{BRIGHT_WHITE, bright_white};
 use crate::colour::{Colour, ColourError, ColourName, Illuminant, Lab, Spectrum};
 use crate::length::{Length, LengthError, Units, thickness};
 
@@ -147,10 +147,10 @@ impl Ink {
     /// Its film; amounts in it are shares of the full swatch.
     pub fn film(&self) -> Film {
         let light = Illuminant::D65;
-        let card = Spectrum::of(BRIGHT_WHITE, light);
-        let film = Film::of_swatch(self.lab(), &card, light, self.kind);
+        let card = bright_white();
+        let film = Film::of_swatch(self.lab(), card, light, self.kind);
         match self.one_veil.and_then(|one| one.lab(light).ok()) {
-            Some(one) => film.with_thin_swatch(one, &card, light, 1.0 / f64::from(self.full_veils)),
+            Some(one) => film.with_thin_swatch(one, card, light, 1.0 / f64::from(self.full_veils)),
             None => film,
         }
     }

@@ -4,8 +4,10 @@
 //! print characterisations FOGRA28L, FOGRA29L, FOGRA39L, TR003 and TR005, all with one set of
 //! numbers. *Field* means a figure in use at the bench. *Chosen* means a judgement by eye.
 
+use std::sync::LazyLock;
+
 use super::kind::Kind;
-use crate::colour::Lab;
+use crate::colour::{Illuminant, Lab, Spectrum};
 
 /// Share of light inside that the surface throws back in (Saunderson's k2; fitted). The share
 /// thrown back before light enters, his k1, came out as 0 and is left out.
@@ -16,6 +18,12 @@ pub const TRAPPING: f64 = 0.80;
 
 /// Bright white card, on which swatches are taken to be made (chosen; L*, a*, b* under D65).
 pub const BRIGHT_WHITE: Lab = Lab { l: 96.5, a: 0.3, b: -1.8 };
+
+/// The reflectance of that card, worked out once.
+pub fn bright_white() -> &'static Spectrum {
+    static CARD: LazyLock<Spectrum> = LazyLock::new(|| Spectrum::of(BRIGHT_WHITE, Illuminant::D65));
+    &CARD
+}
 
 /// Reflectance over black of a full film that absorbs nothing (chosen): how far an ink covers.
 pub const fn cover(kind: Kind) -> f64 {

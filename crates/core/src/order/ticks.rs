@@ -47,29 +47,8 @@ pub fn what_changes(before: &Panel, after: &Panel) -> Option<String> {
 mod tests {
     use super::*;
     use crate::blend::Direction;
-    use crate::colour::Colour;
-    use crate::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
-    use crate::length::{Length, Units};
-
-    fn panel() -> Panel {
-        let ink = |name: &str, l: f64| Ink {
-            name: name.parse().unwrap(),
-            kind: Kind::Dye,
-            colour: Colour::Lab([l, 40.0, 10.0].into()),
-            one_veil: None,
-            full_veils: 7,
-        };
-        let paper = Paper {
-            name: "Slack Water".parse().unwrap(),
-            colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-            surface: Surface::VerySmooth,
-            thickness: Length::from_tenths_mm(3),
-        };
-        let tool = Tool { name: "Dome".parse().unwrap(), kind: ToolKind::Brush };
-        let (width, height) = (Length::from_inches(4), Length::from_inches(5));
-        Panel::bare("Ebb at six".parse().unwrap(), width, height, paper, tool, 1)
-            .with_inks(vec![ink("Cockle", 60.0), ink("Mussel", 30.0)], Units::Inches)
-    }
+    use crate::length::Units;
+    use crate::panel::sample as panel;
 
     #[test]
     fn one_more_pass_leaves_what_is_done_done() {

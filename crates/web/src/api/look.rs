@@ -193,15 +193,22 @@ fn figure(finding: &Finding, units: Units, span: Length) -> (String, Option<Stri
     use rosy_core::blend::Rule;
     let Finding { figure, limit, .. } = *finding;
     let at = finding.at.from.min(span).shown(units);
-    let times =
-        |share: f64| if share < 1.95 { format!("{share:.1} times") } else { format!("{share:.0} times") };
+    let past = |share: f64, just: &str, by: &dyn Fn(String) -> String| match share {
+        s if s < 1.15 => just.to_owned(),
+        s if s < 1.95 => by(format!("{s:.1} times")),
+        s => by(format!("{s:.0} times")),
+    };
     match finding.rule {
         Rule::HardEdge => (
-            format!("The colour changes {} as fast as the eye takes for smooth.", times(figure / limit)),
+            past(figure / limit, "The colour changes just faster than the eye takes for smooth.", &|times| {
+                format!("The colour changes {times} as fast as the eye takes for smooth.")
+            }),
             Some(format!("{figure:.1} in a millimetre, smooth up to {limit:.1} (CIEDE2000)")),
         ),
         Rule::DarkBand => (
-            format!("It is {} as much darker than its sides as goes unseen.", times(figure / limit)),
+            past(figure / limit, "It is just darker than goes unseen.", &|times| {
+                format!("It is {times} as much darker than its sides as goes unseen.")
+            }),
             Some(format!("{figure:.0} darker than its darker side, unseen up to {limit:.0} (CIE L*)")),
         ),
         Rule::Mud => (
@@ -213,7 +220,9 @@ fn figure(finding: &Finding, units: Units, span: Length) -> (String, Option<Stri
             Some(format!("Oklab chroma kept {figure:.2}, clean from {limit:.2}")),
         ),
         Rule::Splotch => (
-            format!("It is {} as uneven as looks even.", times(figure / limit)),
+            past(figure / limit, "It is just more uneven than looks even.", &|times| {
+                format!("It is {times} as uneven as looks even.")
+            }),
             Some(format!("uneven by {figure:.1}, even up to {limit:.1} (CIEDE2000, one standard deviation)")),
         ),
         Rule::Gap | Rule::Overload => (format!("At {at}."), None),

@@ -12,7 +12,7 @@ use rosy_store::{Kept, Save, Scope, Store};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
-use super::{Frame, Paged, page, refused, see, size};
+use super::{Frame, Paged, Renaming, page, refused, see, size};
 use crate::demo;
 use crate::error::{PageProblem, Problem, sentence};
 use crate::picture::drawn_from;
@@ -262,13 +262,6 @@ pub async fn new_panel(
     Ok(see(format!("/panels/{id}/inks")))
 }
 
-/// A panel's new name.
-#[derive(Default, Deserialize)]
-#[serde(default)]
-pub struct Renaming {
-    name: String,
-}
-
 /// `POST /panels/{id}/name`: calls it something else, and leaves all the rest.
 pub async fn rename(
     sent: Sent<Renaming>,
@@ -276,11 +269,7 @@ pub async fn rename(
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
-    let name = sent
-        .form
-        .name
-        .parse()
-        .map_err(|error: rosy_core::ink::DrawerError| Problem::Refused(sentence(&error.to_string())))?;
+    let name = sent.form.read()?;
     let state = store.panel(bench, *id).await?;
     let panel = Panel { name, ..state.panel.clone() };
     let label = format!("rename {}", state.panel.name);

@@ -8,7 +8,7 @@ use rosy_store::{Bench, Store};
 use serde::Deserialize;
 use uuid::Uuid;
 
-use super::{Frame, page, refused, see};
+use super::{Frame, Renaming, page, refused, see};
 use crate::error::{PageProblem, Problem, sentence};
 use crate::visitor::{Nothing, Sent, Visitor};
 
@@ -71,25 +71,13 @@ pub async fn open(
     Ok(see("/"))
 }
 
-/// A bench's new name.
-#[derive(Default, Deserialize)]
-#[serde(default)]
-pub struct Renaming {
-    name: String,
-}
-
 /// `POST /benches/{id}/name`.
 pub async fn rename(
     sent: Sent<Renaming>,
     store: web::Data<Store>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
-    let name: Name = sent
-        .form
-        .name
-        .parse()
-        .map_err(|error: DrawerError| Problem::Refused(sentence(&error.to_string())))?;
-    store.rename_bench(*id, &name).await?;
+    store.rename_bench(*id, &sent.form.read()?).await?;
     Ok(see("/benches"))
 }
 

@@ -137,14 +137,13 @@ async fn strips<'a>(
     room: &Workroom,
     inks: impl Iterator<Item = &'a Kept<Ink>>,
 ) -> Result<Vec<String>, Problem> {
-    let inks: Vec<(Uuid, Ink)> = inks.map(|kept| (kept.id, kept.value.clone())).collect();
-    let key = format!("strips {}", serde_json::to_string(&inks).unwrap_or_default());
-    let drawn = room.made(visitor.asker(), key, move || {
-        let strips: Vec<String> =
-            inks.iter().map(|(id, ink)| veil_strip(ink, &format!("strip-{id}"))).collect();
-        serde_json::to_vec(&strips).map_err(|_| Problem::Broken)
-    });
-    serde_json::from_slice(&drawn.await?).map_err(|_| Problem::Broken)
+    let key = |kept: &Kept<Ink>| {
+        format!("strip {} {}", kept.id, serde_json::to_string(&kept.value).unwrap_or_default())
+    };
+    let inks: Vec<(String, Kept<Ink>)> = inks.map(|kept| (key(kept), kept.clone())).collect();
+    let draw = |kept: &Kept<Ink>| veil_strip(&kept.value, &format!("strip-{}", kept.id));
+    let drawn = room.each_made(visitor.asker(), inks, draw).await?;
+    Ok(drawn.iter().map(|strip| String::from_utf8_lossy(strip).into_owned()).collect())
 }
 
 fn urlencoded(text: &str) -> String {

@@ -15,10 +15,12 @@ use actix_web::http::header::{ContentType, LOCATION};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use rosy_core::card::edges::known_size;
+use rosy_core::ink::{DrawerError, Name};
 use rosy_core::{Panel, Units};
+use serde::Deserialize;
 
 use crate::assets;
-use crate::error::{PageProblem, Problem, answer};
+use crate::error::{PageProblem, Problem, answer, sentence};
 use crate::picture::drawn_from;
 use crate::say;
 use crate::visitor::Visitor;
@@ -77,6 +79,20 @@ pub struct PanelHead {
     pub seen: String,
     /// Which of its pages this is.
     pub here: &'static str,
+}
+
+/// A new name for something.
+#[derive(Default, Deserialize)]
+#[serde(default)]
+pub struct Renaming {
+    name: String,
+}
+
+impl Renaming {
+    /// The name, if it is one.
+    fn read(&self) -> Result<Name, Problem> {
+        self.name.parse().map_err(|error: DrawerError| Problem::Refused(sentence(&error.to_string())))
+    }
 }
 
 /// A bench's and its frame's answer.

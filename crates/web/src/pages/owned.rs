@@ -61,7 +61,7 @@ impl Owned for Paper {
     const NEW: &'static str = "Card of your own";
 
     fn begun() -> Written {
-        let colour = written::write(Colour::Lab(BRIGHT_WHITE));
+        let colour = written::write(Colour::Srgb(BRIGHT_WHITE.on_screen(Default::default()).0));
         Written { surface: word(Surface::VerySmooth), colour, ..Written::default() }
     }
 

@@ -292,6 +292,17 @@ impl Browser {
         self.client.goto(&desk.address(path)).await.expect("the page opens");
     }
 
+    /// The number of a panel on the bench, by its name.
+    pub async fn panel(&self, desk: &Desk, name: &str) -> String {
+        self.go(desk, "/").await;
+        let named = format!(
+            "[...document.querySelectorAll('.panel-words h2 a')].find((a) => a.textContent === {})",
+            json!(name)
+        );
+        let id = self.run(&format!("return {named}.pathname.split('/')[2]")).await;
+        id.as_str().expect("a panel of that name").to_owned()
+    }
+
     /// The element, once it is there.
     pub async fn find(&self, css: &str) -> Element {
         let found = self.client.wait().at_most(PATIENCE).for_element(Locator::Css(css)).await;
