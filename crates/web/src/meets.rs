@@ -26,7 +26,7 @@ pub struct Meets {
 /// What it makes with one ink of each of some families.
 pub fn with_others(ink: &Ink, drawer: &[Ink], paper: Option<&Paper>) -> Vec<Meets> {
     let light = Illuminant::D65;
-    let card = paper.map_or_else(|| bright_white().clone(), Paper::reflectance);
+    let card = paper.map_or_else(|| *bright_white(), Paper::reflectance);
     let own = (ink.film(), ink.lab());
     let mut others: Vec<(&'static str, &Ink)> =
         drawer.iter().filter(|other| other.name != ink.name).map(|other| (other.family(), other)).collect();

@@ -17,7 +17,7 @@ use uuid::Uuid;
 
 use crate::error::{ApiProblem, PageProblem, Problem, sentence};
 use crate::refusal;
-use crate::workroom::Asker;
+use crate::workroom::{Asker, Who};
 
 const BENCH: &str = "bench";
 const TOKEN: &str = "token";
@@ -45,7 +45,8 @@ impl Visitor {
         self.session.insert(BENCH, bench).map_err(|error| Problem::Away(error.to_string()))
     }
 
-    async fn of(session: Session, store: Data<Store>) -> Result<Visitor, Problem> {
+    async fn of(request: HttpRequest, store: Data<Store>) -> Result<Visitor, Problem> {
+        let session = request.get_session();
         let known = session.get::<Uuid>(BENCH).ok().flatten();
         let known = match known {
             Some(id) => store.bench(id).await?,
@@ -68,14 +69,14 @@ impl Visitor {
             }
         };
         let token = format!("{mark}.{}", bench.id.simple());
-        Ok(Visitor { bench, token, asker: Asker::Visitor(mark), session })
+        Ok(Visitor { bench, token, asker: Asker::new(Who::Visitor(mark), &request), session })
     }
 
     /// The same visitor at the bench that a page was opened on, if the token is theirs: another tab may have opened
     /// another bench since.
     async fn with(mut self, token: Option<&str>, store: &Store) -> Result<Visitor, Problem> {
         let (mark, bench) = token.and_then(|token| token.split_once('.')).ok_or(Problem::Stale)?;
-        if self.asker != Asker::Visitor(mark.to_owned()) {
+        if *self.asker.who() != Who::Visitor(mark.to_owned()) {
             return Err(Problem::Stale);
         }
         let bench: Uuid = bench.parse().map_err(|_| Problem::Stale)?;
@@ -133,8 +134,8 @@ impl FromRequest for Visitor {
     type Future = Extracting<Visitor, PageProblem>;
 
     fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
-        let (session, store) = (request.get_session(), store(request));
-        Box::pin(async move { Ok(Visitor::of(session, store?).await?) })
+        let (request, store) = (request.clone(), store(request));
+        Box::pin(async move { Ok(Visitor::of(request, store?).await?) })
     }
 }
 
@@ -156,13 +157,13 @@ impl<T: DeserializeOwned + 'static> FromRequest for Sent<T> {
     type Future = Extracting<Sent<T>, PageProblem>;
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let (session, store) = (request.get_session(), store(request));
+        let (asked, store) = (request.clone(), store(request));
         let body = body(request.clone(), payload.take());
         Box::pin(async move {
             let (body, store) = (body.await?, store?);
             let sent: Token = fields(&body)?;
             let visitor =
-                Visitor::of(session, store.clone()).await?.with(sent.token.as_deref(), &store).await?;
+                Visitor::of(asked, store.clone()).await?.with(sent.token.as_deref(), &store).await?;
             Ok(Sent { visitor, form: fields(&body)? })
         })
     }
@@ -193,10 +194,10 @@ impl FromRequest for Caller {
     fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
         let reading = request.method().is_safe();
         let token = request.headers().get(HEADER).and_then(|value| value.to_str().ok()).map(str::to_owned);
-        let (session, store) = (request.get_session(), store(request));
+        let (asked, store) = (request.clone(), store(request));
         Box::pin(async move {
             let store = store?;
-            let visitor = Visitor::of(session, store.clone()).await?;
+            let visitor = Visitor::of(asked, store.clone()).await?;
             // A script says on which bench its page was opened; a picture or a file goes by the session alone.
             let visitor = if reading && token.is_none() {
                 visitor

@@ -6,10 +6,13 @@
 //! memory, under a key that says all it was made from.
 
 use std::collections::{HashMap, VecDeque};
+use std::net::TcpStream;
 use std::num::NonZero;
+use std::os::fd::BorrowedFd;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::sync::{Arc, Condvar, Mutex, MutexGuard, PoisonError};
 
+use actix_web::HttpRequest;
 use actix_web::web::Bytes;
 use lru::LruCache;
 use tokio::sync::oneshot;
@@ -23,13 +26,52 @@ const MOST_ALL: usize = 2_000;
 /// Most bytes kept of what was made (chosen).
 const MOST_KEPT: usize = 96 << 20;
 
-/// Who waits for something.
+/// In whose line something waits.
 #[derive(Clone, Debug, PartialEq, Eq, Hash)]
-pub enum Asker {
+pub enum Who {
     /// A browser, by its session.
     Visitor(String),
     /// Programs that ask questions.
     Program,
+}
+
+/// The connection that something was asked over, as far as it is needed to see whether it still stands.
+#[derive(Clone, Debug)]
+pub struct Line(Arc<TcpStream>);
+
+impl Line {
+    /// Another hold on a connection; none where the system has no more to give.
+    pub fn of(connection: BorrowedFd<'_>) -> Option<Line> {
+        Some(Line(Arc::new(connection.try_clone_to_owned().ok()?.into())))
+    }
+
+    /// Whether the other end has hung up: then there is nothing more to come from it, and no error either.
+    fn is_dead(&self) -> bool {
+        matches!(self.0.peek(&mut [0]), Ok(0))
+    }
+}
+
+/// Who waits for something, and where.
+#[derive(Clone, Debug)]
+pub struct Asker {
+    who: Who,
+    line: Option<Line>,
+}
+
+impl Asker {
+    /// Someone who asked in a request.
+    pub fn new(who: Who, request: &HttpRequest) -> Asker {
+        Asker { who, line: request.conn_data::<Line>().cloned() }
+    }
+
+    /// In whose line.
+    pub fn who(&self) -> &Who {
+        &self.who
+    }
+
+    fn is_gone(&self) -> bool {
+        self.line.as_ref().is_some_and(Line::is_dead)
+    }
 }
 
 type Job = Box<dyn FnOnce() + Send>;
@@ -37,20 +79,20 @@ type Job = Box<dyn FnOnce() + Send>;
 /// What waits to be done.
 #[derive(Default)]
 struct Waiting {
-    lines: HashMap<Asker, VecDeque<Job>>,
+    lines: HashMap<Who, VecDeque<Job>>,
     /// Whose turn it is: each with something waiting, once.
-    turns: VecDeque<Asker>,
+    turns: VecDeque<Who>,
     all: usize,
 }
 
 impl Waiting {
-    fn add(&mut self, asker: Asker, job: Job) -> bool {
-        let line = self.lines.entry(asker.clone()).or_default();
+    fn add(&mut self, who: &Who, job: Job) -> bool {
+        let line = self.lines.entry(who.clone()).or_default();
         if line.len() >= MOST_EACH || self.all >= MOST_ALL {
             return false;
         }
         if line.is_empty() {
-            self.turns.push_back(asker);
+            self.turns.push_back(who.clone());
         }
         line.push_back(job);
         self.all += 1;
@@ -58,14 +100,14 @@ impl Waiting {
     }
 
     fn next(&mut self) -> Option<Job> {
-        let asker = self.turns.pop_front()?;
-        let line = self.lines.get_mut(&asker)?;
+        let who = self.turns.pop_front()?;
+        let line = self.lines.get_mut(&who)?;
         let job = line.pop_front()?;
         self.all -= 1;
         if line.is_empty() {
-            self.lines.remove(&asker);
+            self.lines.remove(&who);
         } else {
-            self.turns.push_back(asker);
+            self.turns.push_back(who);
         }
         Some(job)
     }
@@ -145,16 +187,18 @@ impl Workroom {
         work: impl FnOnce() -> T + Send + 'static,
     ) -> Result<T, Problem> {
         let (tell, told) = oneshot::channel();
+        let waits = asker.clone();
         let job = Box::new(move || {
             if !tell.is_closed() {
-                let _ = tell.send(work());
+                let _ = tell.send((!waits.is_gone()).then(work));
             }
         });
-        if !held(&self.0.waiting).add(asker.clone(), job) {
+        if !held(&self.0.waiting).add(&asker.who, job) {
             return Err(Problem::Busy);
         }
         self.0.more.notify_one();
-        told.await.map_err(|_| Problem::Broken)
+        // Whoever has hung up reads no answer.
+        told.await.map_err(|_| Problem::Broken)?.ok_or(Problem::Busy)
     }
 
     /// What was made under a key before, or is made now and kept.
@@ -214,11 +258,17 @@ impl Workroom {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use std::io::{Read, Write};
+    use std::os::fd::AsFd;
     use std::sync::atomic::{AtomicUsize, Ordering};
     use std::sync::mpsc;
 
-    fn visitor(name: &str) -> Asker {
-        Asker::Visitor(name.into())
+    fn visitor(name: &str) -> Who {
+        Who::Visitor(name.into())
+    }
+
+    fn program() -> Asker {
+        Asker { who: Who::Program, line: None }
     }
 
     #[test]
@@ -227,7 +277,7 @@ mod tests {
         let order = Arc::new(Mutex::new(Vec::new()));
         let mut add = |who: &str, what: u32| {
             let (order, name) = (order.clone(), who.to_owned());
-            assert!(waiting.add(visitor(who), Box::new(move || held(&order).push((name, what)))));
+            assert!(waiting.add(&visitor(who), Box::new(move || held(&order).push((name, what)))));
         };
         (1..=3).for_each(|n| add("many", n));
         add("one", 1);
@@ -244,18 +294,18 @@ mod tests {
     fn a_line_that_is_full_takes_no_more_and_the_others_still_do() {
         let mut waiting = Waiting::default();
         for _ in 0..MOST_EACH {
-            assert!(waiting.add(visitor("many"), Box::new(|| {})));
+            assert!(waiting.add(&visitor("many"), Box::new(|| {})));
         }
-        assert!(!waiting.add(visitor("many"), Box::new(|| {})));
-        assert!(waiting.add(visitor("one"), Box::new(|| {})));
+        assert!(!waiting.add(&visitor("many"), Box::new(|| {})));
+        assert!(waiting.add(&visitor("one"), Box::new(|| {})));
     }
 
     #[tokio::test]
     async fn what_breaks_is_told_and_the_room_goes_on() {
         let room = Workroom::open();
-        let broken = room.done(&Asker::Program, || -> u32 { panic!("on purpose") }).await;
+        let broken = room.done(&program(), || -> u32 { panic!("on purpose") }).await;
         assert!(matches!(broken, Err(Problem::Broken)));
-        assert_eq!(room.done(&Asker::Program, || 7).await.unwrap(), 7);
+        assert_eq!(room.done(&program(), || 7).await.unwrap(), 7);
     }
 
     #[tokio::test]
@@ -270,7 +320,7 @@ mod tests {
             let (room, gone, busy) = (room.clone(), gone.clone(), busy.clone());
             held_up.push(std::thread::spawn(move || {
                 let runtime = tokio::runtime::Builder::new_current_thread().build().unwrap();
-                let _ = runtime.block_on(room.done(&Asker::Program, move || {
+                let _ = runtime.block_on(room.done(&program(), move || {
                     busy.send(()).unwrap();
                     // All wait for the same door: one after the other is let go.
                     let _ = held(&gone).recv();
@@ -281,14 +331,37 @@ mod tests {
         let begun = Arc::new(AtomicUsize::new(0));
         for _ in 0..20 {
             let begun = begun.clone();
-            let asked = room.done(&Asker::Program, move || begun.fetch_add(1, Ordering::SeqCst));
+            let asker = program();
+            let asked = room.done(&asker, move || begun.fetch_add(1, Ordering::SeqCst));
             // Asked for, and gone away before its turn.
             let _ = tokio::time::timeout(std::time::Duration::from_millis(1), asked).await;
         }
         (0..threads).for_each(|_| go.send(()).unwrap());
         held_up.into_iter().for_each(|thread| thread.join().unwrap());
-        room.done(&Asker::Program, || ()).await.unwrap();
+        room.done(&program(), || ()).await.unwrap();
         assert_eq!(begun.load(Ordering::SeqCst), 0);
+    }
+
+    #[test]
+    fn a_line_whose_other_end_has_hung_up_is_dead() {
+        let door = std::net::TcpListener::bind(("127.0.0.1", 0)).unwrap();
+        let mut caller = TcpStream::connect(door.local_addr().unwrap()).unwrap();
+        let (called, _) = door.accept().unwrap();
+        called.set_nonblocking(true).unwrap();
+        let line = Line::of(called.as_fd()).unwrap();
+        assert!(!line.is_dead(), "nothing said yet");
+        caller.write_all(b"more").unwrap();
+        called.set_nonblocking(false).unwrap();
+        (&called).read_exact(&mut [0; 3]).unwrap();
+        called.set_nonblocking(true).unwrap();
+        assert!(!line.is_dead(), "there is more to read");
+        (&called).read_exact(&mut [0; 1]).unwrap();
+        drop(caller);
+        let hung_up = (0..200).any(|_| {
+            std::thread::sleep(std::time::Duration::from_millis(10));
+            line.is_dead()
+        });
+        assert!(hung_up);
     }
 
     #[tokio::test]
@@ -298,15 +371,14 @@ mod tests {
         for n in [1, 2, 1, 1, 2] {
             let once = made.load(Ordering::SeqCst);
             let bytes =
-                room.made(&Asker::Program, format!("key {n}"), move || Ok(vec![n as u8; 10])).await.unwrap();
+                room.made(&program(), format!("key {n}"), move || Ok(vec![n as u8; 10])).await.unwrap();
             assert_eq!(bytes[0], n as u8);
             made.store(once + 1, Ordering::SeqCst);
         }
         assert_eq!(held(&room.0.made).by_key.len(), 2);
         let things = ["one", "two", "three", "two"].map(|name| (format!("word {name}"), name)).to_vec();
         for _ in 0..2 {
-            let all =
-                room.each_made(&Asker::Program, things.clone(), |name| name.to_uppercase()).await.unwrap();
+            let all = room.each_made(&program(), things.clone(), |name| name.to_uppercase()).await.unwrap();
             assert_eq!(all, ["ONE", "TWO", "THREE", "TWO"]);
         }
         let mut kept = Made { by_key: LruCache::unbounded(), bytes: 0 };

@@ -1,6 +1,7 @@
 //! `rosy-veil serve`: the pages, on this machine only.
 
 use std::io::ErrorKind;
+use std::os::fd::AsFd;
 use std::time::Duration;
 
 use actix_session::SessionMiddleware;
@@ -8,6 +9,7 @@ use actix_session::config::{CookieContentSecurity, PersistentSession};
 use actix_session::storage::CookieSessionStore;
 use actix_web::cookie::{Key, SameSite, time};
 use actix_web::middleware::{Compress, from_fn};
+use actix_web::rt::net::TcpStream;
 use actix_web::web::{Data, PayloadConfig};
 use actix_web::{App, HttpServer};
 use rosy_store::Store;
@@ -15,7 +17,7 @@ use rosy_store::Store;
 use crate::demo;
 use crate::guard::{Hosts, guard};
 use crate::routes::routes;
-use crate::workroom::Workroom;
+use crate::workroom::{Line, Workroom};
 
 /// Most bytes taken in one request: the largest file of inks or panels with room to spare.
 const MOST_BYTES: usize = 2 << 20;
@@ -62,6 +64,13 @@ async fn serve(url: &str, port: u16, demo: bool, hosts: Vec<String>) -> Result<(
             .wrap(Compress::default())
             .wrap(from_fn(guard))
             .configure(routes)
+    })
+    .on_connect(|connection, kept| {
+        // By which it is seen whether whoever asked is still there.
+        let stream = connection.downcast_ref::<TcpStream>();
+        if let Some(line) = stream.and_then(|stream| Line::of(stream.as_fd())) {
+            kept.insert(line);
+        }
     })
     .workers(2)
     .client_request_timeout(HEAD_ARRIVES)
