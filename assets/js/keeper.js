@@ -7,8 +7,9 @@ const meta = (name) => document.querySelector(`meta[name="rosy-${name}"]`).conte
 export async function ask(method, address, body) {
   const sent = { method, headers: { "x-rosy-token": meta("token"), "content-type": "application/json" } };
   if (body !== undefined) sent.body = typeof body === "string" || body instanceof Blob ? body : JSON.stringify(body);
-  // What is under way goes through though the page is left, as far as browsers allow.
-  sent.keepalive = (sent.body?.length ?? sent.body?.size ?? 0) < 60_000;
+  // An undo goes through though the page is left. Browsers allow that to little at a time; what has a body waits in the
+  // browser's own store instead.
+  sent.keepalive = body === undefined;
   let answer;
   try {
     answer = await fetch(address, sent);
@@ -100,11 +101,18 @@ export function keeper(root) {
           this.done();
           this.show(state);
         } else {
-          // What came in meanwhile goes on from here.
+          // What came in meanwhile goes on from here. It was made upon what has just been sent, which is not what is kept
+          // where another tab's change was merged in: that is its base, or it would take that change back.
           this.takeOver(state);
           const next = this.waiting;
           this.onto(next, change);
-          Object.assign(next.body, { revision: state.revision, base: this.kept.panel });
+          const made = next.body.panel && change.body.panel;
+          Object.assign(
+            next.body,
+            made
+              ? { revision: change.body.revision + 1, base: change.body.panel }
+              : { revision: state.revision, base: this.kept.panel },
+          );
           this.wait(next);
           this.send();
         }

@@ -45,6 +45,34 @@ async fn ticks_of_two_tabs_are_ticks_of_one_panel() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_change_that_waits_takes_nothing_back_that_was_merged_before_it() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Ebb at six").await;
+    browser.go(&desk, &format!("/panels/{id}/sheet")).await;
+    browser.find(".tick").await;
+    // Another tab renames the panel; this one does not know.
+    let visit = Visit::new(&desk);
+    let headers = [("Cookie", visit.cookie.as_str()), ("X-Rosy-Token", visit.token.as_str())];
+    let form = visit.form("name=Ebb+at+seven");
+    assert_eq!(desk.send("POST", &format!("/panels/{id}/name"), &headers, &form).0, 303);
+    // Three ticks faster than any answer: the first is merged, the others were made upon it.
+    browser
+        .run("for (const tick of [...document.querySelectorAll('button.tick')].slice(0, 3)) tick.click()")
+        .await;
+    let state = || {
+        let (_, _, said) = desk.send("GET", &format!("/api/panels/{id}"), &headers, "");
+        serde_json::from_str::<Value>(&said).unwrap()["panel"].clone()
+    };
+    browser.until_says(".sheet-head", "Step 4 of").await;
+    until_kept(&browser).await;
+    assert_eq!((&state()["done"], &state()["name"]), (&json!(3), &json!("Ebb at seven")));
+    browser.go(&desk, "/").await;
+    assert_eq!(browser.run("return document.querySelectorAll('.panel-row').length").await, 5);
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn one_more_pass_leaves_the_ticks_and_says_what_changes() {
     let desk = Desk::new(true).await;
     let browser = Browser::new().await;
