@@ -1,5 +1,5 @@
-// The blend under the hand: handles and numbers change the plan, the program answers with the picture
-// and what there is to say. No rule of the craft is here.
+// The blends under the hand: grips, hills and numbers change the plan, the program answers with the picture
+// and what there is to say. No rule of the craft is here, and no measure is worked out.
 
 import Alpine from "@alpinejs/csp";
 import { ask, focusOn, keeper } from "./keeper.js";
@@ -11,121 +11,170 @@ const MEASURES = ["starts", "full_from", "full_to", "ends"];
 const LETTERS = /[a-z"″]/i;
 const WORDS = { starts: "starts", full_from: "full from", full_to: "full to", ends: "ends" };
 const SVG = "http://www.w3.org/2000/svg";
+const RETRY_MS = 2500;
+/** Pixels that two handles of one hill stay apart, so that each can be taken by a finger. */
+const APART = 46;
+const ARROWS = { ArrowLeft: [-1, 0], ArrowUp: [0, -1], ArrowRight: [1, 0], ArrowDown: [0, 1] };
+
+const WAYS = JSON.parse(document.getElementById("ways")?.textContent || "[]");
+const kindOf = (way) => Object.keys(way)[0];
+const same = (one, other) => JSON.stringify(one) === JSON.stringify(other);
+
+/** Two wishes in a row as one, where the second goes on from the first or takes its place; otherwise nothing. */
+function together(first, second) {
+  if (!first.change && !second.change) return { ...second, settled: first.settled || second.settled };
+  const [one, other] = [first.change, second.change];
+  if (!one || !other || kindOf(one) !== kindOf(other)) return null;
+  const [was, is] = [Object.values(one)[0], Object.values(other)[0]];
+  const merged = (value) => ({ ...second, label: second.label || first.label, change: { [kindOf(one)]: value } });
+  switch (kindOf(one)) {
+    case "hold":
+      return was.grip === is.grip ? merged(is) : null;
+    case "nudge":
+      return was.grip === is.grip ? merged({ ...is, right: was.right + is.right, down: was.down + is.down }) : null;
+    case "shift":
+      return was.field === is.field ? merged({ ...is, by: was.by + is.by }) : null;
+    case "round":
+      return merged(was + is);
+    case "edge": {
+      if (was.field !== is.field || was.edge !== is.edge) return null;
+      if ("at" in Object(is.to)) return merged(is);
+      return "by" in Object(was.to) && "by" in Object(is.to) ? merged({ ...is, to: { by: was.to.by + is.to.by } }) : null;
+    }
+    default:
+      return null;
+  }
+}
 
 Alpine.data("blend", () => ({
   ...keeper(document.querySelector("[data-panel]")),
-  look: { picture: "", inks: [], junctions: [], hills: { hills: [], most: 7 }, colours_seen: [] },
+  look: {
+    picture: "",
+    inks: [],
+    junctions: [],
+    findings: [],
+    blends: [],
+    way: { way: {}, grips: [], measures: [] },
+    hills: { hills: [], most: 7 },
+    colours_seen: [],
+  },
+  /** The blend that is looked at, and the hill of it that is taken hold of. */
+  blend: 0,
+  hill: 0,
+  /** Pixels along the hills' drawing. */
+  long: 520,
+  damp: false,
   schools: [],
   order: { present: "", present_says: "", other: null },
   /** What is wrong with a field, by the field. */
   wrong: {},
   asking: false,
-  again: null,
+  /** What is still to be asked. */
+  line: [],
   inches: 1,
 
   init() {
-    const { ratio, inches, stepInches } = this.$el.dataset;
+    const { ratio, inches } = this.$el.dataset;
     this.$el.style.setProperty("--ratio", ratio);
     this.inches = Number(inches);
-    this.stepInches = Number(stepInches);
-    addEventListener("resize", () => this.arrange());
+    new ResizeObserver(() => this.take()).observe(this.$refs.drawing);
     this.takeUp();
     this.changed();
+  },
+
+  /** Takes the measure of the drawing. */
+  take() {
+    const box = this.$refs.drawing.getBoundingClientRect();
+    this.long = (this.look.hills.lying ? box.width : box.height) || this.long;
   },
 
   changed() {
     this.see(true);
   },
 
-  /** Asks how the panel as it stands would look; while one answer is awaited only the latest wish is kept. */
-  async see(settled) {
-    if (this.asking) {
-      this.again = settled || this.again === true;
-      return;
-    }
+  /** Asks how the panel as it stands would look. */
+  see(settled) {
+    this.wish({ settled });
+  },
+
+  /** Bends the blend looked at; kept under its label, where it has one. */
+  bend(change, label, cell) {
+    this.wish({ change, label, cell, settled: false });
+  },
+
+  wish(wish) {
+    const last = this.line.at(-1);
+    const merged = last && together(last, wish);
+    if (merged) this.line.splice(-1, 1, merged);
+    else this.line.push(wish);
+    if (!this.asking) this.askNext();
+  },
+
+  /** Every wish is asked in its turn: none is lost while an answer is awaited. */
+  async askNext() {
+    const wish = this.line.shift();
+    if (!wish) return;
     this.asking = true;
     const wide = this.$refs.picture.clientWidth || 440;
     const dpi = Math.max(20, Math.min(200, (wide / this.inches) * Math.min(devicePixelRatio, 1.5)));
+    const { change, label, settled, cell } = wish;
+    const asked = { panel: this.panel, blend: this.blend, dpi, settled, damp: this.damp };
+    if (change) asked.change = change;
     try {
-      const look = await ask("POST", "/api/panels/look", { panel: this.panel, dpi, settled });
+      const look = await ask("POST", "/api/panels/look", asked);
+      if (change) this.panel = look.panel;
+      this.blend = look.blend;
       this.look = look;
       if (look.schools) [this.schools, this.order] = [look.schools, look.order];
-      this.wrong = {};
+      if (change) this.wrong = {};
+      this.hill = Math.min(this.hill, Math.max(0, look.hills.hills.length - 1));
       this.drawHills();
-      this.$nextTick(() => this.arrange());
+      if (label) this.save(label);
     } catch (error) {
-      if (error.away) this.status = "the picture waits for the program…";
+      if (error.away) {
+        // What was bent waits in its turn until the program answers again.
+        this.status = change ? "not kept yet, trying again…" : "the picture waits for the program…";
+        if (change) {
+          this.line.unshift(wish);
+          await new Promise((go) => setTimeout(go, RETRY_MS));
+        }
+      } else if (cell) this.wrong = { ...this.wrong, [cell]: error.message };
       else this.tell(error.message);
     }
     this.asking = false;
-    if (this.again !== null) {
-      const next = this.again;
-      this.again = null;
-      this.see(next);
-    }
+    this.askNext();
   },
 
   drawHills() {
-    const shapes = this.look.hills.hills.flatMap((hill) => {
+    const shapes = this.look.hills.hills.flatMap((hill, place) => {
       const outline = document.createElementNS(SVG, "path");
       outline.setAttribute("d", hill.outline);
       outline.setAttribute("fill", hill.colour);
-      outline.setAttribute("fill-opacity", "0.5");
+      outline.setAttribute("fill-opacity", place === this.hill ? "0.62" : "0.38");
       outline.setAttribute("stroke", hill.colour);
       outline.setAttribute("stroke-width", "2");
       const steps = document.createElementNS(SVG, "path");
       steps.setAttribute("d", hill.steps);
       steps.setAttribute("fill", "none");
       steps.setAttribute("stroke", "#2c1a2b");
-      steps.setAttribute("stroke-opacity", "0.45");
+      steps.setAttribute("stroke-opacity", place === this.hill ? "0.5" : "0.2");
       for (const shape of [outline, steps]) shape.setAttribute("vector-effect", "non-scaling-stroke");
       return [outline, steps];
     });
     this.$refs.drawing.replaceChildren(...shapes);
   },
 
-  /** Sets each note at the height where it happens, moving those apart that would overlap. */
-  arrange() {
-    const notes = this.$refs.notes;
-    const all = [...notes.querySelectorAll(".note")];
-    const upright = !this.look.hills.lying && innerWidth > 900;
-    notes.className = upright ? "notes placed" : "notes stacked";
-    if (!upright) {
-      for (const note of all) note.style.top = "";
-      notes.style.minHeight = "";
-      return;
-    }
-    const high = this.$refs.picture.clientHeight;
-    const gap = 10;
-    all.sort((a, b) => a.dataset.middle - b.dataset.middle);
-    const tops = [];
-    let foot = 0;
-    for (const note of all) {
-      const wished = note.dataset.middle * high - note.offsetHeight / 2;
-      const top = Math.max(wished, foot);
-      tops.push(top);
-      foot = top + note.offsetHeight + gap;
-    }
-    let floor = Math.max(high, all.reduce((sum, note) => sum + note.offsetHeight + gap, 0));
-    for (let n = all.length - 1; n >= 0; n--) {
-      tops[n] = Math.min(tops[n], floor - all[n].offsetHeight);
-      floor = tops[n] - gap;
-      all[n].style.top = `${tops[n]}px`;
-    }
-    const last = all.at(-1);
-    notes.style.minHeight = last ? `${tops.at(-1) + last.offsetHeight}px` : "";
-  },
-
   get shape() {
     return this.look.hills.lying ? "lying" : "";
   },
-  get diagonal() {
-    return /-(right|left)$/.test(this.panel.blend.direction);
+  get marked() {
+    return Boolean(this.look.way.way.corner);
   },
-  get fromEdge() {
-    return this.$root.querySelector("#direction")?.selectedOptions[0]?.textContent.includes("corner")
-      ? "corner where the first ink stands"
-      : "edge where the first ink stands";
+  get several() {
+    return this.look.hills.hills.length > 1;
+  },
+  get inksAddress() {
+    return `/panels/${this.id}/inks?blend=${this.blend}`;
   },
   get veilsScale() {
     return `${this.look.hills.most} light passes`;
@@ -139,42 +188,253 @@ Alpine.data("blend", () => ({
   get orderTitle() {
     return this.order.other ? "Another order?" : "The order stands";
   },
-
-  get handles() {
-    return this.look.hills.hills.flatMap((hill, ink) =>
-      hill.handles.flatMap((handle, which) => {
-        // At the panel's own edge a field runs off the card: its foot there needs no handle.
-        if (handle.at_edge && (which === 0 || which === 3)) return [];
-        const measure = MEASURES[which];
-        return {
-          key: `${ink}-${measure}`,
-          ink,
-          measure,
-          along: handle.along,
-          text: handle.text,
-          now: Math.round(100 * handle.along),
-          label: `${this.panel.inks[ink]?.name}, ${WORDS[measure]}`,
-          style: { left: `${handle.left}%`, top: `${handle.top}%`, "--ink": hill.colour },
-        };
-      }),
-    );
+  ink(place) {
+    return this.panel.inks[this.look.hills.hills[place]?.ink];
   },
 
+  // The blends, told in lines
+
+  get blends() {
+    return this.look.blends.map((note, place) => ({
+      key: `${place} ${note.words}`,
+      place,
+      words: note.words,
+      names: note.names,
+      chosen: place === this.blend,
+      findings: note.findings,
+      findingsWords: note.findings === 1 ? "1 to look at" : `${note.findings} to look at`,
+      pips: note.colours.map((colour, n) => ({ key: n, style: { background: colour } })),
+    }));
+  },
+  turnTo(note) {
+    this.blend = note.place;
+    this.hill = 0;
+    this.see(true);
+    focusOn(`[data-blend="${note.place}"]`);
+  },
+  get ownInks() {
+    const darkest = this.look.blends.length ? this.darkest : -1;
+    return this.panel.inks.map((ink, place) => ({ place, name: ink.name, darkest: place === darkest }));
+  },
+  /** The ink that stands last of those the program draws darkest: it suits a rim. */
+  get darkest() {
+    const light = (colour) => [1, 3, 5].reduce((sum, at) => sum + parseInt(colour.slice(at, at + 2), 16), 0);
+    const all = this.look.hills.hills.map((hill) => ({ ink: hill.ink, light: light(hill.colour) }));
+    all.sort((one, other) => one.light - other.light);
+    return all[0]?.ink ?? 0;
+  },
+  add(event) {
+    const form = new FormData(event.target);
+    const inks = form.getAll("ink").map(Number);
+    if (!inks.length) {
+      this.tell("Choose at least one ink for it.");
+      return;
+    }
+    const way = WAYS[Number(form.get("way"))];
+    this.$refs.adding.open = false;
+    this.bend({ add: { way, inks } }, "lay another blend over it");
+    focusOn("#ground-title");
+  },
+  remove() {
+    this.bend("remove", "take a blend away");
+    focusOn("#ground-title");
+  },
+  reverse() {
+    this.bend("reverse", "turn the inks round");
+  },
+  oneMore() {
+    this.bend({ round: 1 }, "one more round");
+  },
+  oneLess() {
+    this.bend({ round: -1 }, "stop a round earlier");
+  },
+  get manyBlends() {
+    return this.look.blends.length > 1;
+  },
+
+  // Which way it runs
+
+  turn(event) {
+    this.bend({ turn: WAYS[Number(event.target.value)] }, "turn the blend");
+  },
+  get measures() {
+    this.$nextTick(() => this.showWay());
+    return this.look.way.measures.map((note) => ({
+      ...note,
+      key: note.measure,
+      wrong: Boolean(this.wrong[note.measure]),
+      says: this.wrong[note.measure],
+    }));
+  },
+  /** The way as it stands, among those offered: the very one, or else its kind. */
+  showWay() {
+    const way = this.look.way.way;
+    let at = WAYS.findIndex((other) => same(way, other));
+    if (at < 0) at = WAYS.findLastIndex((other) => kindOf(other) === kindOf(way));
+    if (this.$refs.way && at >= 0) this.$refs.way.value = String(at);
+  },
+  setMeasure(event, { measure, words }) {
+    this.bend({ measure: { measure, text: event.target.value } }, `set ${words}`, measure);
+  },
+  get grips() {
+    return this.look.way.grips.map((grip) => ({
+      key: grip.grip,
+      label: `${grip.words}: move with the arrow keys`,
+      style: { left: `${grip.left}%`, top: `${grip.top}%` },
+    }));
+  },
+  hold(event, grip) {
+    const box = this.$refs.picture.getBoundingClientRect();
+    this.follow(event, (now) => ({
+      hold: { grip: grip.key, across: (now.clientX - box.left) / box.width, down: (now.clientY - box.top) / box.height },
+    }), "bend the blend");
+  },
+  nudgeGrip(event, grip) {
+    const by = ARROWS[event.key];
+    if (!by) return;
+    event.preventDefault();
+    this.bend({ nudge: { grip: grip.key, right: by[0], down: by[1] } }, "bend the blend");
+  },
+
+  /** Follows a pointer from where it was pressed: each move bends, letting go keeps. */
+  follow(event, change, label) {
+    event.preventDefault();
+    const target = event.currentTarget;
+    target.focus();
+    target.setPointerCapture(event.pointerId);
+    let last = null;
+    const drag = (now) => {
+      last = change(now);
+      if (last) this.bend(last);
+    };
+    const drop = () => {
+      target.removeEventListener("pointermove", drag);
+      if (last) this.bend(last, label);
+    };
+    target.addEventListener("pointermove", drag);
+    target.addEventListener("pointerup", drop, { once: true });
+    target.addEventListener("pointercancel", drop, { once: true });
+  },
+
+  // Hills
+
+  pick(body) {
+    if (this.hill === body.place) return;
+    this.hill = body.place;
+    this.drawHills();
+  },
+  get bodies() {
+    const { hills, lying, turned } = this.look.hills;
+    return hills.map((hill, place) => {
+      const [from, to] = [hill.handles[1], hill.handles[2]];
+      // A band to take hold of round the middle of the hill, wide enough for a finger.
+      const middle = 100 * hill.middle;
+      const half = Math.max((100 * APART) / 2 / this.long, 50 * Math.abs(to.along - from.along));
+      const [start, size] = [`${middle - half}%`, `${2 * half}%`];
+      return {
+        key: `${place} ${hill.ink}`,
+        place,
+        chosen: place === this.hill,
+        label: `${this.ink(place)?.name}, the whole band`,
+        text: `full from ${from.text} to ${to.text}`,
+        now: Math.round(turned ? 100 - middle : middle),
+        style: lying ? { left: start, width: size, top: "0", bottom: "0" } : { top: start, height: size, left: "0", right: "0" },
+      };
+    });
+  },
+  grabHill(event, body) {
+    this.pick(body);
+    const box = this.$refs.drawing.getBoundingClientRect();
+    const { lying, turned } = this.look.hills;
+    const { marks } = this.look.hills;
+    const at = (now) => (lying ? (now.clientX - box.left) / box.width : (now.clientY - box.top) / box.height);
+    let gone = 0;
+    const began = at(event);
+    this.follow(event, (now) => {
+      const steps = Math.round((turned ? -1 : 1) * (at(now) - began) * marks);
+      const by = steps - gone;
+      gone = steps;
+      return { shift: { field: body.place, by } };
+    }, `move ${body.label}`);
+  },
+  nudgeHill(event, body) {
+    const by = this.onward(event.key);
+    if (!by) return;
+    event.preventDefault();
+    this.bend({ shift: { field: body.place, by } }, `move ${body.label}`);
+  },
+  /** Whichever way the blend lies, on is towards the right and downwards. */
+  onward(key) {
+    const [right, down] = ARROWS[key] ?? [0, 0];
+    return (this.look.hills.turned ? -1 : 1) * (right + down);
+  },
+  get handles() {
+    const hill = this.look.hills.hills[this.hill];
+    if (!hill) return [];
+    const lying = this.look.hills.lying;
+    const shown = hill.handles.map((handle, which) => ({ ...handle, which, at: lying ? handle.left : handle.top }));
+    // Feet stand on one side and tops on the other; two of a side that come too near are held apart.
+    for (const [one, other] of [[0, 3], [1, 2]]) {
+      const [low, high] = shown[one].at <= shown[other].at ? [shown[one], shown[other]] : [shown[other], shown[one]];
+      const missing = (100 * APART) / this.long - (high.at - low.at);
+      if (missing > 0) [low.at, high.at] = [low.at - missing / 2, high.at + missing / 2];
+    }
+    return shown.flatMap((handle) => {
+      const { which } = handle;
+      // At the panel's own edge a field runs off the card: its foot there needs no handle.
+      if (handle.at_edge && (which === 0 || which === 3)) return [];
+      const measure = MEASURES[which];
+      const side = which === 0 || which === 3 ? "0%" : "100%";
+      return {
+        key: `${this.hill}-${measure}`,
+        field: this.hill,
+        measure,
+        text: handle.text,
+        now: Math.round(100 * handle.along),
+        label: `${this.ink(this.hill)?.name}, ${WORDS[measure]}`,
+        style: lying
+          ? { left: `${handle.at}%`, top: side === "0%" ? "100%" : "0%", "--ink": hill.colour }
+          : { left: side, top: `${handle.at}%`, "--ink": hill.colour },
+      };
+    });
+  },
+  grab(event, handle) {
+    const box = this.$refs.drawing.getBoundingClientRect();
+    const { lying, turned } = this.look.hills;
+    this.follow(event, (now) => {
+      const share = lying ? (now.clientX - box.left) / box.width : (now.clientY - box.top) / box.height;
+      return { edge: { field: handle.field, edge: handle.measure, to: { at: turned ? 1 - share : share } } };
+    }, `move ${handle.label}`);
+  },
+  nudge(event, handle) {
+    const by = this.onward(event.key);
+    const ends = this.look.hills.turned ? { Home: "most", End: "least" } : { Home: "least", End: "most" };
+    const to = by ? { by } : ends[event.key];
+    if (!to) return;
+    event.preventDefault();
+    this.bend({ edge: { field: handle.field, edge: handle.measure, to } }, `move ${handle.label}`);
+  },
+
+  // What there is to say
+
+  get findings() {
+    return this.look.findings.map((found, place) => ({ ...found, place }));
+  },
   get notes() {
-    const finding = (found) => ({ ...found, remedySays: found.remedy?.says });
-    const inks = this.look.inks.map((note, ink) => ({
-      key: `ink ${ink}`,
+    const finding = (place) => this.findings[place];
+    const inks = this.look.inks.map((note, place) => ({
+      key: `ink ${place}`,
       kind: "ink",
       pill: {},
-      title: this.panel.inks[ink]?.name,
+      title: this.ink(place)?.name,
       says: note.says,
-      middle: this.look.hills.hills[ink]?.middle,
+      middle: this.look.hills.hills[place]?.middle,
       findings: note.findings.map(finding),
     }));
     const joins = this.look.junctions.map((note, join) => ({
       key: `join ${join}`,
-      kind: "join",
-      title: note.named,
+      kind: note.crossing ? "join crossing" : "join",
+      title: note.crossing ? `${note.of}: ${note.named}` : note.named,
       verdict: note.verdict,
       colour: note.colour,
       pill: { background: note.colour },
@@ -182,12 +442,41 @@ Alpine.data("blend", () => ({
       middle: note.middle,
       findings: note.findings.map(finding),
     }));
-    return inks.flatMap((ink, n) => (joins[n] ? [ink, joins[n]] : [ink]));
+    return [...inks, ...joins].sort((one, other) => one.middle - other.middle);
+  },
+  /** The one thing to do next: the first trouble that a remedy mends, or else the first. */
+  get next() {
+    const all = this.findings;
+    return all.find((finding) => finding.remedies.length) ?? all[0] ?? null;
+  },
+  get nextSays() {
+    return this.next?.says;
+  },
+  get nextRemedy() {
+    return this.next?.remedies[0]?.says;
+  },
+  get nextPicture() {
+    return this.next?.remedies[0]?.picture;
+  },
+  mendNext() {
+    const { blend } = this.next;
+    const next = this.next;
+    const key = this.notes.find((note) => note.findings.some((finding) => finding.place === next.place))?.key;
+    this.blend = blend;
+    this.mend(next.remedies[0], key);
+  },
+  get spots() {
+    const next = this.next?.place;
+    return this.findings.map((finding) => ({
+      key: finding.place,
+      kind: finding.place === next ? "first" : "",
+      style: { left: `${finding.left}%`, top: `${finding.top}%` },
+    }));
   },
 
   get numbers() {
     return this.look.hills.hills.map((hill, place) => {
-      const name = this.panel.inks[place]?.name;
+      const name = this.panel.inks[hill.ink]?.name;
       return {
         place,
         name,
@@ -206,80 +495,15 @@ Alpine.data("blend", () => ({
       };
     });
   },
-
-  /** A length so many steps along the blend, or the end of the blend where it is not on a step. */
-  length(steps) {
-    const [, unit] = this.$root.dataset.step.split(" ");
-    return unit === "in" ? `${steps}/8 in` : `${steps} mm`;
+  fields(panel) {
+    return panel.scene.ground[this.blend].fields;
   },
-  get spanInches() {
-    const high = this.inches / Number(this.$root.dataset.ratio);
-    if (this.diagonal) return this.inches + high;
-    return this.look.hills.lying ? this.inches : high;
-  },
-
-  /** Moves a measure to a share of the way along, kept between its neighbours. */
-  move(ink, measure, along) {
-    const handles = this.look.hills.hills[ink].handles;
-    const which = MEASURES.indexOf(measure);
-    const least = which > 0 ? handles[which - 1].along : 0;
-    const most = which < 3 ? handles[which + 1].along : 1;
-    const steps = this.spanInches / this.stepInches;
-    const step = Math.round(along * steps);
-    if (step / steps < least - 1e-6 || step / steps > most + 1e-6 || step < 0 || step > steps) return false;
-    this.panel.blend.fields[ink][measure] = this.length(step);
-    // Where the field begins or ends on the panel's edge, foot and top stay together.
-    return true;
-  },
-
-  grab(event, handle) {
-    event.preventDefault();
-    const target = event.currentTarget;
-    target.focus();
-    target.setPointerCapture(event.pointerId);
-    const box = this.$refs.hills.querySelector("svg").getBoundingClientRect();
-    const { lying, turned } = this.look.hills;
-    let moved = false;
-    const drag = (now) => {
-      const share = lying ? (now.clientX - box.left) / box.width : (now.clientY - box.top) / box.height;
-      if (this.move(handle.ink, handle.measure, turned ? 1 - share : share)) {
-        moved = true;
-        this.see(false);
-      }
-    };
-    const drop = () => {
-      target.removeEventListener("pointermove", drag);
-      if (moved) this.keep(`move ${handle.label}`);
-    };
-    target.addEventListener("pointermove", drag);
-    target.addEventListener("pointerup", drop, { once: true });
-    target.addEventListener("pointercancel", drop, { once: true });
-  },
-
-  nudge(event, handle) {
-    const { lying, turned, hills } = this.look.hills;
-    const which = MEASURES.indexOf(handle.measure);
-    const handles = hills[handle.ink].handles;
-    const least = which > 0 ? handles[which - 1].along : 0;
-    const most = which < 3 ? handles[which + 1].along : 1;
-    const step = this.stepInches / this.spanInches;
-    // Whichever way it lies, on is towards the right and downwards.
-    const ways = { ArrowLeft: -1, ArrowUp: -1, ArrowRight: 1, ArrowDown: 1 };
-    let along;
-    if (event.key in ways) along = handle.along + (turned ? -1 : 1) * ways[event.key] * step;
-    else if (event.key === "Home") along = turned ? Math.floor(most / step) * step : Math.ceil(least / step) * step;
-    else if (event.key === "End") along = turned ? Math.ceil(least / step) * step : Math.floor(most / step) * step;
-    else return;
-    event.preventDefault();
-    if (this.move(handle.ink, handle.measure, along)) this.keep(`move ${handle.label}`);
-  },
-
   type(event, place, which) {
     const text = event.target.value.trim();
     const unit = document.querySelector('meta[name="rosy-unit"]').content;
     const length = LETTERS.test(text) ? text : `${text} ${unit}`;
-    this.tryKeep(`set ${this.panel.inks[place].name}`, `${place}-${which}`, (panel) => {
-      panel.blend.fields[place][which] = length;
+    this.tryKeep(`set ${this.ink(place).name}`, `${place}-${which}`, (panel) => {
+      this.fields(panel)[place][which] = length;
     });
   },
 
@@ -288,7 +512,8 @@ Alpine.data("blend", () => ({
     const tried = JSON.parse(JSON.stringify(this.panel));
     change(tried);
     try {
-      this.panel = (await ask("POST", "/api/panels/look", { panel: tried, dpi: 20, settled: false })).panel;
+      const asked = { panel: tried, blend: this.blend, dpi: 20, settled: false };
+      this.panel = (await ask("POST", "/api/panels/look", asked)).panel;
     } catch (error) {
       if (!error.away) {
         this.wrong = { ...this.wrong, [cell]: error.message };
@@ -301,14 +526,15 @@ Alpine.data("blend", () => ({
   },
 
   keep(label) {
+    this.wrong = {};
     this.see(true);
     this.save(label);
   },
   veils(place, change) {
-    const veils = this.panel.blend.fields[place].veils + change;
+    const veils = this.fields(this.panel)[place].veils + change;
     const passes = veils === 1 ? "1 light pass" : `${veils} light passes`;
-    this.tryKeep(`lay ${this.panel.inks[place].name} in ${passes}`, `${place}-passes`, (panel) => {
-      panel.blend.fields[place].veils = veils;
+    this.tryKeep(`lay ${this.ink(place).name} in ${passes}`, `${place}-passes`, (panel) => {
+      this.fields(panel)[place].veils = veils;
     });
   },
   fewer(place) {
@@ -332,19 +558,11 @@ Alpine.data("blend", () => ({
     this.choose(next);
     focusOn(`[data-school="${next.key}"]`);
   },
-  /** The blend runs another way: the program carries the bands over to it. */
-  turn() {
-    const inks = this.panel.inks.map((_, place) => place);
-    this.put({
-      address: `/api/panels/${this.id}/inks`,
-      body: { inks, direction: this.panel.blend.direction, label: "turn the blend" },
-    });
-  },
-  mend(finding, key) {
-    this.panel = finding.remedy.panel;
-    this.keep(finding.remedySays.toLowerCase());
+  mend(remedy, key) {
+    this.panel = remedy.panel;
+    this.keep(remedy.says.toLowerCase());
     // The remedy goes with its trouble: what it was about stays.
-    focusOn(`[data-note="${key}"] .note-title`);
+    focusOn(key ? `[data-note="${key}"] .note-title` : "#ground-title");
   },
   reorder() {
     this.panel = this.order.other.panel;

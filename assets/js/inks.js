@@ -13,6 +13,8 @@ Alpine.data("inks", () => ({
   ...keeper(document.querySelector("[data-panel]")),
   look: EMPTY,
   turn: 0,
+  /** The blend they are chosen for. */
+  blend: Number(new URLSearchParams(location.search).get("blend") ?? 0) || 0,
   /** The inks as they are to stand: places on the panel as it is kept, or inks of the drawer. */
   wished: null,
 
@@ -30,17 +32,25 @@ Alpine.data("inks", () => ({
       return;
     }
     try {
-      const look = await ask("POST", "/api/panels/look", { panel: this.panel, dpi: 80, settled: false });
+      const look = await ask("POST", "/api/panels/look", { panel: this.panel, blend: this.blend, dpi: 80, settled: false });
       if (turn === this.turn) this.look = look;
     } catch (error) {
       this.tell(error.message);
     }
   },
 
+  /** The places of the blend's inks among the panel's, in the order they stand. */
+  get own() {
+    return (this.panel.scene.ground[this.blend]?.fields ?? []).map((field) => field.ink);
+  },
+
   get rows() {
-    const last = this.panel.inks.length - 1;
-    return this.panel.inks.map((ink, place) => {
-      const join = place < last ? this.look.junctions[place] : undefined;
+    const own = this.own;
+    const last = own.length - 1;
+    const joins = this.look.junctions.filter((join) => !join.crossing);
+    return own.map((of, place) => {
+      const ink = this.panel.inks[of];
+      const join = place < last ? joins[place] : undefined;
       return {
         key: `${place} ${ink.name}`,
         place,
@@ -63,17 +73,17 @@ Alpine.data("inks", () => ({
 
   /** Chooses on top of what has been chosen already, kept or not yet. */
   choose(label, edit) {
-    const wished = edit(this.wished ?? this.panel.inks.map((_, place) => place));
+    const wished = edit(this.wished ?? this.own);
     if (!wished) return;
     this.wished = wished;
-    this.put({ address: `/api/panels/${this.id}/inks`, body: { inks: wished, label } });
+    this.put({ address: `/api/panels/${this.id}/inks`, body: { inks: wished, blend: this.blend, label } });
   },
   /** What waits was chosen on the panel before the last change: its places are now those of that change. */
   onto(next, before) {
     if (!next.body.inks || !before.body.inks) return;
     next.body.inks = next.body.inks.map((ink) => {
       const place = before.body.inks.indexOf(ink);
-      return place < 0 ? ink : place;
+      return place < 0 ? ink : this.kept.panel.scene.ground[this.blend].fields[place].ink;
     });
     this.wished = next.body.inks;
   },
@@ -92,13 +102,13 @@ Alpine.data("inks", () => ({
   },
   putBack(place) {
     if (this.wished) return;
-    const name = this.panel.inks[place].name;
+    const name = this.panel.inks[this.own[place]].name;
     this.choose(`put ${name} back`, (inks) => inks.filter((_, at) => at !== place));
     focusOn("#chosen-title");
   },
   swap(place, other, way) {
-    if (this.wished || other < 0 || other >= this.panel.inks.length) return;
-    const name = this.panel.inks[place].name;
+    if (this.wished || other < 0 || other >= this.own.length) return;
+    const name = this.panel.inks[this.own[place]].name;
     this.choose(`move ${name}`, (inks) => {
       const moved = [...inks];
       [moved[place], moved[other]] = [moved[other], moved[place]];

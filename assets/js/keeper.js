@@ -60,7 +60,8 @@ export function keeper(root) {
       if (!left) return;
       this.waiting = JSON.parse(left);
       this.tell("A change from before had not been kept yet. It is being kept now.");
-      if (this.waiting.body.panel) this.panel = this.waiting.body.panel;
+      // One from before the program learnt to write panels as it does now is kept, but cannot be shown.
+      if (this.waiting.body.panel?.scene) this.panel = this.waiting.body.panel;
       this.send();
     },
 

@@ -3,10 +3,15 @@
 
 use std::time::{Duration, Instant};
 
-use rosy_core::blend::Reading;
-use rosy_core::colour::Colour;
-use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::blend::Way;
+use rosy_core::colour::{Colour, Illuminant, Lab};
+use rosy_core::ink::measured::bright_white;
+use rosy_core::ink::{Film, Ink, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::judgement::Reading;
+use rosy_core::moves::Technique;
 use rosy_core::picture::{Picture, Size, draw};
+use rosy_core::place::Point;
+use rosy_core::search::{Costs, Swatch, nearest, path};
 use rosy_core::{Length, Panel, Units};
 
 /// Times each thing is done; the middle time counts.
@@ -61,11 +66,74 @@ fn row(what: &str, time: Duration, against: Duration) {
     println!("{what:<58} {:>8.1} ms {ratio:>7.2} ×", time.as_secs_f64() * 1e3);
 }
 
+/// Three blends over one another: a glow, a rim and a streak.
+fn layered(kinds: [Kind; 3]) -> Panel {
+    let panel = panel(kinds);
+    let inches = Length::from_inches;
+    let at = |left, top| Point { left: inches(left), top: inches(top) };
+    let rim = Way::Vignette { corners: inches(1) };
+    let streak = Way::Streak { from: at(1, 4), to: at(3, 3), reach: inches(1) };
+    let own = |panel: &Panel, ink: usize| vec![(panel.inks[ink].clone(), Some(ink))];
+    let (first, last) = (own(&panel, 0), own(&panel, 2));
+    let glow = Way::Glow { centre: at(2, 2), across: inches(4), down: inches(4) };
+    panel.turned(0, glow, Units::Inches).with_blend_of(first, rim, Units::Inches).with_blend_of(
+        last,
+        streak,
+        Units::Inches,
+    )
+}
+
+/// A drawer of so many inks, every third an oxide.
+fn drawer(count: usize) -> Vec<Swatch> {
+    let ink = |n: usize| {
+        let (hue, kind) = (n as f64 * 2.399_963, if n.is_multiple_of(3) { Kind::Oxide } else { Kind::Dye });
+        let chroma = 12.0 + (n * 7 % 45) as f64;
+        let lab = Lab { l: 28.0 + (n * 11 % 52) as f64, a: chroma * hue.cos(), b: chroma * hue.sin() };
+        (Film::of_swatch(lab, bright_white(), Illuminant::D65, kind), lab)
+    };
+    (0..count).map(ink).collect()
+}
+
+fn searches() {
+    let light = Illuminant::D65;
+    println!("\nthe drawer searched; × is against the same for 30 inks\n");
+    let mut costs_of_30 = Duration::ZERO;
+    for count in [30, 300, 3_000] {
+        let (began, inks) = (Instant::now(), drawer(count));
+        let made = began.elapsed();
+        let began = Instant::now();
+        let costs = Costs::of(&inks, bright_white(), light);
+        let took = began.elapsed();
+        if count == 30 {
+            costs_of_30 = took;
+        }
+        row(&format!("films of {count} inks"), made, costs_of_30);
+        row(&format!("every two of {count} inks"), took, costs_of_30);
+        if count <= 300 {
+            let (from, to) = (&inks[0], &inks[count / 2]);
+            let ends = [from, to].map(|end| Costs::to_each(end, &inks, bright_white(), light));
+            for between in [1, 3, 5] {
+                let run = || path(&costs, &ends[0], &ends[1], 0.0, between);
+                row(
+                    &format!("the cleanest run of {between} among {count}, costs known"),
+                    middle(run),
+                    costs_of_30,
+                );
+            }
+            let films: Vec<(Film, u8)> = inks.iter().map(|(film, _)| (film.clone(), 7)).collect();
+            let wished = Lab { l: 47.0, a: 21.0, b: -33.0 };
+            let began = Instant::now();
+            std::hint::black_box(nearest(wished, &films, bright_white(), light, 5));
+            row(&format!("nearest to a colour among {count}, one or two inks"), began.elapsed(), costs_of_30);
+        }
+    }
+}
+
 fn main() {
     let dye = panel([Kind::Dye; 3]);
     let mixed = panel([Kind::Dye, Kind::Oxide, Kind::Dye]);
     let print = Size { dpi: 300.0 };
-    let drawn = draw(&dye.materials(), usize::MAX, print).expect("a printable size");
+    let drawn = draw(&dye.surface(), print).expect("a printable size");
     let encoding = middle(|| png(&drawn, png::Compression::Balanced));
     println!(
         "4 1/4 × 5 1/2 in, three inks, {} moves; × is against encoding it as PNG at 300 dpi\n",
@@ -73,26 +141,30 @@ fn main() {
     );
     row("encode the 300 dpi picture as PNG", encoding, encoding);
     for (name, panel) in [("three dyes", &dye), ("an oxide among dyes", &mixed)] {
-        row(
-            &format!("draw it at 300 dpi, {name}"),
-            middle(|| draw(&panel.materials(), usize::MAX, print)),
-            encoding,
-        );
+        row(&format!("draw it at 300 dpi, {name}"), middle(|| draw(&panel.surface(), print)), encoding);
         let page = |panel: &Panel| {
-            let drawn = draw(&panel.materials(), usize::MAX, Size { dpi: 110.0 }).expect("a page's size");
+            let drawn = draw(&panel.surface(), Size { dpi: 110.0 }).expect("a page's size");
             png(&drawn, png::Compression::Fast)
         };
         let at_page_size = || page(panel);
         row(&format!("page preview's picture at 110 dpi, {name}"), middle(at_page_size), encoding);
-        row(
-            &format!("page preview's judgement, {name}"),
-            middle(|| Reading::of(&panel.materials())),
-            encoding,
-        );
+        row(&format!("page preview's judgement, {name}"), middle(|| Reading::of(panel)), encoding);
         let preview = || {
             let laid = panel.clone().laid();
-            (page(&laid), Reading::of(&laid.materials()))
+            (page(&laid), Reading::of(&laid))
         };
         row(&format!("page preview in all, {name} (goal: under 50 ms)"), middle(preview), encoding);
     }
+    for (name, panel) in [
+        ("three dyes", layered([Kind::Dye; 3])),
+        ("an oxide among dyes", layered([Kind::Dye, Kind::Oxide, Kind::Dye])),
+    ] {
+        let moves = panel.moves.iter().filter(|m| m.laying().is_some()).count();
+        println!("\nthree blends over one another, {moves} layings, {name}");
+        row("draw it at 300 dpi (goal: at most 0.5)", middle(|| draw(&panel.surface(), print)), encoding);
+        let page = || draw(&panel.surface(), Size { dpi: 110.0 });
+        row("page preview's picture at 110 dpi", middle(page), encoding);
+        row("page preview's judgement", middle(|| Reading::of(&panel)), encoding);
+    }
+    searches();
 }

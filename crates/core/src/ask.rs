@@ -6,12 +6,12 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::blend::{
-    Reading, Verdict, best_sequence, meet,
-    remedy::pair_costs,
-    sequence::{MOST_INKS, cost_of},
+    Verdict, best_sequence, meet,
+    sequence::{MOST_INKS, cost_of, pair_costs},
 };
 use crate::colour::{Colour, ColourError, ColourName, Illuminant, Lab, Spectrum, Srgb};
 use crate::ink::{DrawerError, Film, Kind, Stack, measured::BRIGHT_WHITE};
+use crate::judgement::Reading;
 use crate::length::Units;
 use crate::order::RunSheet;
 use crate::panel::{Panel, PanelError};
@@ -56,6 +56,21 @@ pub enum AskError {
     /// Nothing, or too much, to put in order.
     #[error("{0} inks to put in order: give 1 to {MOST_INKS}")]
     HowMany(usize),
+    /// The colour that is wished for.
+    #[error("colour: {0}")]
+    Wished(ColourError),
+    /// Too few or too many of something.
+    #[error("{given} {what}: give {least} to {most}")]
+    HowManyOf {
+        /// Of what.
+        what: &'static str,
+        /// How many were given.
+        given: usize,
+        /// The fewest.
+        least: usize,
+        /// The most.
+        most: usize,
+    },
     /// An ink that cannot be.
     #[error(transparent)]
     Drawer(#[from] DrawerError),
@@ -79,7 +94,7 @@ pub struct Seen {
 }
 
 impl Seen {
-    fn of(lab: Lab, light: Illuminant) -> Seen {
+    pub(crate) fn of(lab: Lab, light: Illuminant) -> Seen {
         Seen { lab, srgb: lab.on_screen(light).0 }
     }
 }
@@ -158,7 +173,7 @@ impl Overprint {
     }
 }
 
-fn card(paper: Option<PaperColour>, light: Illuminant) -> Result<Spectrum, AskError> {
+pub(crate) fn card(paper: Option<PaperColour>, light: Illuminant) -> Result<Spectrum, AskError> {
     let lab = match paper {
         Some(PaperColour(colour)) => colour.lab(light).map_err(AskError::Paper)?,
         None => BRIGHT_WHITE,
@@ -208,7 +223,11 @@ pub struct JunctionSeen {
     pub why: String,
 }
 
-fn given(inks: &[InkGiven], card: &Spectrum, light: Illuminant) -> Result<Vec<(Film, Lab)>, AskError> {
+pub(crate) fn given(
+    inks: &[InkGiven],
+    card: &Spectrum,
+    light: Illuminant,
+) -> Result<Vec<(Film, Lab)>, AskError> {
     let one = |(at, ink): (usize, &InkGiven)| {
         let lab =
             ink.colour.lab(light).map_err(|error| AskError::Colour { what: "ink", place: at + 1, error })?;
@@ -217,7 +236,12 @@ fn given(inks: &[InkGiven], card: &Spectrum, light: Illuminant) -> Result<Vec<(F
     inks.iter().enumerate().map(one).collect()
 }
 
-fn junction_seen(one: &(Film, Lab), other: &(Film, Lab), card: &Spectrum, light: Illuminant) -> JunctionSeen {
+pub(crate) fn junction_seen(
+    one: &(Film, Lab),
+    other: &(Film, Lab),
+    card: &Spectrum,
+    light: Illuminant,
+) -> JunctionSeen {
     let meeting = meet((&one.0, one.1), (&other.0, other.1), card, light);
     JunctionSeen {
         middle: Seen::of(meeting.middle, light),
@@ -320,9 +344,6 @@ impl PanelAsked {
     /// # Errors
     /// None: the panel was checked as it was read.
     pub fn answer(&self) -> Result<PanelSeen, AskError> {
-        Ok(PanelSeen {
-            reading: Reading::of(&self.panel.materials()),
-            run_sheet: RunSheet::of(&self.panel, self.units),
-        })
+        Ok(PanelSeen { reading: Reading::of(&self.panel), run_sheet: RunSheet::of(&self.panel, self.units) })
     }
 }

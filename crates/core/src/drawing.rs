@@ -4,9 +4,10 @@
 //! measures stand outside the piece, in rows counted outwards from the edge, so that they never lie on what they
 //! measure.
 
-use crate::card::edges::{Axis, Place, Point};
+use crate::card::edges::{Axis, Place};
 use crate::card::layers::Shape;
 use crate::length::{Length, Units};
+use crate::place::Point;
 
 /// Something drawn to scale.
 #[derive(Clone, Debug, PartialEq)]

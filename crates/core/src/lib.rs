@@ -7,18 +7,28 @@
 #![forbid(unsafe_code)]
 #![warn(missing_docs)]
 
+pub mod again;
 pub mod ask;
 pub mod blend;
 pub mod card;
 pub mod colour;
 pub mod cut;
+pub mod document;
 pub mod drawing;
 pub mod ink;
+pub mod judgement;
 pub mod length;
 pub mod merge;
+pub mod moves;
 pub mod order;
 pub mod panel;
 pub mod picture;
+pub mod place;
+mod say;
+pub mod scene;
+pub mod search;
+pub mod surface;
+pub mod wish;
 
 pub use length::{Length, Units};
 pub use panel::Panel;

@@ -5,11 +5,12 @@
 
 use serde_json::{Map, Value};
 
-use crate::panel::{Document, Panel};
+use crate::document::Document;
+use crate::panel::Panel;
 
 /// Both changes to `base` together; none where they touch the same thing, or do not go together.
 pub fn merged(base: &Panel, one: &Panel, other: &Panel) -> Option<Panel> {
-    let plan = |panel: &Panel| (panel.inks.clone(), panel.blend.clone(), panel.school);
+    let plan = |panel: &Panel| (panel.inks.clone(), panel.scene.clone(), panel.school);
     // Moves follow from the plan and from what has been made: they are laid again.
     let moves = if plan(one) == plan(base) { &other.moves } else { &one.moves };
     let done = ticks(base.done, one.done, other.done);
@@ -51,7 +52,7 @@ fn together(base: Option<&Value>, one: Option<&Value>, other: Option<&Value>) ->
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::blend::Direction;
+    use crate::blend::Way;
     use crate::length::Units;
     use crate::order::School;
     use crate::panel::sample as panel;
@@ -61,7 +62,7 @@ mod tests {
         let base = panel();
         let renamed = Panel { name: "Ebb at seven".parse().unwrap(), ..base.clone() };
         let mut deeper = base.clone();
-        deeper.blend.fields[0].veils += 2;
+        deeper.scene.ground[0].fields[0].veils += 2;
         let school = Panel { school: School::DarkToLight, ..base.clone() }.laid();
         let ticked = Panel { done: 5, ..base.clone() };
         vec![renamed, deeper.laid(), school, ticked]
@@ -94,9 +95,9 @@ mod tests {
     fn the_same_thing_changed_in_two_ways_is_not_guessed() {
         let named = |name: &str| Panel { name: name.parse().unwrap(), ..panel() };
         assert_eq!(merged(&panel(), &named("One"), &named("Two")), None);
-        let turned = panel().turned(Direction::Right, Units::Inches);
+        let turned = panel().turned(0, Way::RIGHT, Units::Inches);
         let mut deeper = panel();
-        deeper.blend.fields[0].veils += 2;
+        deeper.scene.ground[0].fields[0].veils += 2;
         assert_eq!(merged(&panel(), &turned, &deeper.laid()), None, "both moved the bands");
     }
 }

@@ -3,19 +3,27 @@
 //! The document is complete in itself, so that a file of it can be drawn, judged and laid anywhere. As it is read it is
 //! only a [`Document`], which can do nothing but be checked; what comes of that is a [`Panel`].
 
-use schemars::JsonSchema;
-use serde::{Deserialize, Deserializer, Serialize, Serializer, de};
+use std::sync::Arc;
 
-use crate::blend::{Blend, Direction, Field, field::FieldError};
-use crate::card::plan::{Card, CardError};
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use crate::blend::{Blend, Field, Way};
+use crate::card::plan::{Card, CardError, Inked};
 use crate::card::trim::Feature;
-use crate::colour::Spectrum;
-use crate::ink::{DrawerError, Film, Ink, Name, Paper, Stack, Tool};
+use crate::ink::{DrawerError, Ink, Name, Paper, Tool};
 use crate::length::{Length, Units};
-use crate::order::{Move, School, lay_on, sheet::STEPS_BEFORE};
+use crate::moves::{Move, Technique, surface_after};
+use crate::order::school::{School, lay_on};
+use crate::scene::{Scene, SceneError};
+use crate::surface::{Materials, Surface};
 
 /// The version of the document this program writes and reads.
-pub const VERSION: u32 = 1;
+pub const VERSION: u32 = 2;
+/// Most inks of a panel.
+pub const MOST_INKS: usize = 12;
+/// Steps of the run sheet before the first move: the cut, and making ready.
+pub const STEPS_BEFORE: usize = 2;
 /// Narrowest and widest side of a panel.
 pub const SIDES: (Length, Length) = (Length::from_inches(1), Length::from_inches(12));
 /// Most features of a panel.
@@ -24,14 +32,14 @@ pub const MOST_FEATURES: usize = 12;
 const MOST_NOTES: usize = 40;
 const LONGEST_NOTE: usize = 400;
 /// Most moves in a document.
-const MOST_MOVES: usize = 400;
+const MOST_MOVES: usize = 1_200;
 
 /// A panel: a piece of card and all that is planned for it.
-// How it is written and read as it stands is derived here; reading it for use goes through `Document`, below.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[serde(deny_unknown_fields, remote = "Self")]
+// It is read as a document, which knows what was written before and can only be checked.
+#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
 pub struct Panel {
-    /// Version of the document: 1.
+    /// Version of the document: 2.
     pub version: u32,
     /// What the maker calls it.
     pub name: Name,
@@ -43,10 +51,10 @@ pub struct Panel {
     pub paper: Paper,
     /// What carries the ink.
     pub tool: Tool,
-    /// The inks, in the order they stand along the blend.
+    /// The inks, in the order they first stand along the blends.
     pub inks: Vec<Ink>,
-    /// Where each ink lies.
-    pub blend: Blend,
+    /// What is wanted: which ink lies where.
+    pub scene: Scene,
     /// Which ink is laid first.
     #[serde(default)]
     pub school: School,
@@ -69,48 +77,6 @@ pub struct Panel {
     pub done: usize,
 }
 
-/// A panel's document as it was read: nothing is known of it yet, and nothing can be done with it but check it.
-#[derive(Clone, Debug, PartialEq)]
-pub struct Document(Panel);
-
-impl Document {
-    /// The panel as it stands in the document, its moves with it.
-    ///
-    /// # Errors
-    /// A [`PanelError`] with the remedy.
-    pub fn checked(self) -> Result<Panel, PanelError> {
-        self.0.check()?;
-        Ok(self.0)
-    }
-
-    /// The panel with its moves laid anew, where its fields, inks or school have been changed since they were.
-    ///
-    /// # Errors
-    /// A [`PanelError`] with the remedy.
-    pub fn laid(self) -> Result<Panel, PanelError> {
-        self.0.check_plan()?;
-        Ok(self.0.laid())
-    }
-}
-
-impl<'de> Deserialize<'de> for Document {
-    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Document, D::Error> {
-        Panel::deserialize(deserializer).map(Document)
-    }
-}
-
-impl<'de> Deserialize<'de> for Panel {
-    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Panel, D::Error> {
-        <Document as Deserialize>::deserialize(deserializer)?.checked().map_err(de::Error::custom)
-    }
-}
-
-impl Serialize for Panel {
-    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
-        Panel::serialize(self, serializer)
-    }
-}
-
 /// Why a panel cannot be kept, and what to change.
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
 pub enum PanelError {
@@ -130,8 +96,8 @@ pub enum PanelError {
         /// What was given.
         length: Length,
     },
-    /// More inks than a blend takes.
-    #[error("{0} inks are chosen: a blend takes two to five, so put {more} back", more = .0 - 5)]
+    /// More inks than a panel takes.
+    #[error("{0} inks are chosen: a panel takes up to {MOST_INKS}, so put {more} back", more = .0 - MOST_INKS)]
     ManyInks(usize),
     /// Something is wrong with one ink.
     #[error("ink {place}: {error}")]
@@ -144,9 +110,12 @@ pub enum PanelError {
     /// Something is wrong with the card.
     #[error("the card: {0}")]
     Paper(DrawerError),
-    /// The fields cannot be laid.
+    /// The blends cannot be laid.
     #[error(transparent)]
-    Field(#[from] FieldError),
+    Scene(#[from] SceneError),
+    /// An ink that no blend has.
+    #[error("ink {0} lies nowhere: give it a field in a blend, or take it out of the list")]
+    Unused(usize),
     /// A move names an ink that is not there, or reaches off the panel.
     #[error("move {0} names an ink or a place that is not on the panel: lay the blend again")]
     Move(usize),
@@ -181,8 +150,8 @@ pub enum PanelError {
 impl Panel {
     /// A bare panel.
     pub fn bare(name: Name, width: Length, height: Length, paper: Paper, tool: Tool, seed: u32) -> Panel {
-        let zone = Length::from_64ths(16);
-        let blend = Blend { direction: Direction::Down, zone, fields: Vec::new() };
+        let blend = Blend { way: Way::DOWN, zone: Length::from_64ths(16), fields: Vec::new() };
+        let scene = Scene { ground: vec![blend] };
         let (inks, moves, school) = (Vec::new(), Vec::new(), School::default());
         let (features, card, gave) = (Vec::new(), None, Vec::new());
         Panel {
@@ -193,7 +162,7 @@ impl Panel {
             paper,
             tool,
             inks,
-            blend,
+            scene,
             school,
             moves,
             features,
@@ -204,9 +173,19 @@ impl Panel {
         }
     }
 
-    /// How long its blend is.
-    pub fn span(&self) -> Length {
-        self.blend.direction.span(self.width, self.height)
+    /// Width and height.
+    pub fn size(&self) -> (Length, Length) {
+        (self.width, self.height)
+    }
+
+    /// How long one of its blends is; nothing where there is none.
+    pub fn span(&self, blend: usize) -> Length {
+        self.scene.ground.get(blend).map_or(Length::ZERO, |blend| blend.way.span(self.size()))
+    }
+
+    /// What of it matters to the card it is made for.
+    pub fn inked(&self) -> Inked<'_> {
+        Inked { width: self.width, height: self.height, paper: &self.paper, features: &self.features }
     }
 
     /// Refuses a document that cannot be drawn and laid.
@@ -218,38 +197,37 @@ impl Panel {
         if self.moves.len() > MOST_MOVES {
             return Err(PanelError::ManyMoves(self.moves.len()));
         }
-        match self.moves.iter().position(|m| !self.is_on_panel(m)) {
+        match self.moves.iter().position(|m| !self.can_make(m)) {
             Some(at) => Err(PanelError::Move(at + 1)),
             None => Ok(()),
         }
     }
 
-    /// Whether a move names an ink and a place that are on the panel.
-    fn is_on_panel(&self, m: &Move) -> bool {
-        let span = self.span();
-        m.ink < self.inks.len()
-            && !m.veils.is_empty()
-            && m.veils.len() <= usize::from(crate::ink::drawer::MOST_VEILS)
-            && m.veils.iter().all(|v| Length::ZERO <= v.from && v.from < v.to && v.to <= span)
+    /// Whether a move names only inks and places that are on the panel.
+    fn can_make(&self, m: &Move) -> bool {
+        m.is_possible(self.inks.len(), self.size())
     }
 
     /// Refuses what cannot be laid; its moves are not looked at.
-    fn check_plan(&self) -> Result<(), PanelError> {
+    pub(crate) fn check_plan(&self) -> Result<(), PanelError> {
         match self.version {
             0 => return Err(PanelError::NoVersion),
             VERSION => {}
             later => return Err(PanelError::LaterVersion(later)),
         }
         check_sides(self.width, self.height)?;
-        if self.inks.len() > *crate::blend::field::INKS.end() {
+        if self.inks.len() > MOST_INKS {
             return Err(PanelError::ManyInks(self.inks.len()));
         }
         for (ink, place) in self.inks.iter().zip(1..) {
             ink.check().map_err(|error| PanelError::Ink { place, error })?;
         }
         self.paper.check().map_err(PanelError::Paper)?;
-        let span = self.span();
-        self.blend.check(self.inks.len(), span)?;
+        self.scene.check(self.inks.len(), self.size())?;
+        let used = self.scene.inks();
+        if let Some(unused) = (0..self.inks.len()).find(|ink| !used.contains(ink)) {
+            return Err(PanelError::Unused(unused + 1));
+        }
         if self.features.len() > MOST_FEATURES {
             return Err(PanelError::ManyFeatures(self.features.len()));
         }
@@ -258,7 +236,7 @@ impl Panel {
             return Err(PanelError::Feature { name, width, height });
         }
         if let Some(card) = &self.card {
-            card.check(self)?;
+            card.check(&self.inked())?;
         }
         let long = |note: &String| note.chars().count() > LONGEST_NOTE;
         if self.gave.len() > MOST_NOTES || self.gave.iter().any(long) {
@@ -267,24 +245,34 @@ impl Panel {
         Ok(())
     }
 
-    /// Moves that have been made, by the steps ticked off, as far as they are moves of this panel.
-    fn made(&self) -> &[Move] {
-        let ticked = self.done.saturating_sub(STEPS_BEFORE).min(self.moves.len());
-        let sound = self.moves.iter().take(ticked).take_while(|m| self.is_on_panel(m)).count();
-        &self.moves[..sound]
+    /// Moves that have been made, by the steps ticked off, as far as they are moves of this panel: up to the last that
+    /// left something on it.
+    pub fn made(&self) -> &[Move] {
+        let ticked = self.done.saturating_sub(STEPS_BEFORE);
+        let (mut steps, mut end) = (0, 0);
+        for (m, after) in self.moves.iter().zip(1..) {
+            if steps == ticked || !self.can_make(m) {
+                break;
+            }
+            steps += usize::from(m.is_step());
+            if m.laying().is_some() {
+                end = after;
+            }
+        }
+        &self.moves[..end]
     }
 
-    /// The same panel with its moves laid from its fields and school. Moves that have been made stay as they are, and
+    /// The same panel with its moves laid from its scene and school. Moves that have been made stay as they are, and
     /// what is still missing is laid after them. A plan stands as long as it is what would have been laid from what
     /// had been made at some time before.
     #[must_use]
     pub fn laid(self) -> Panel {
         let made = self.made();
-        let planned = |made: &[Move]| lay_on(made, &self.blend, &self.inks, self.span(), self.school);
+        let planned = |made: &[Move]| lay_on(made, &self.scene, &self.inks, self.size(), self.school);
         if (0..=made.len()).any(|n| planned(&made[..n]) == self.moves) {
             return self;
         }
-        let (moves, made) = (planned(made), made.len());
+        let (moves, made) = (planned(made), steps_in(made));
         let done = if made == 0 { 0 } else { self.done.min(STEPS_BEFORE + made) };
         Panel { moves, done, ..self }
     }
@@ -294,73 +282,129 @@ impl Panel {
         Panel { moves: Vec::new(), done: 0, ..self }
     }
 
-    /// The same panel with other inks, spread evenly, and laid.
+    /// The same panel with one blend, of other inks, spread evenly along the way of its first, and laid.
     #[must_use]
     pub fn with_inks(self, inks: Vec<Ink>, units: Units) -> Panel {
-        let blend = Blend::spread(&inks, self.blend.direction, self.span(), units);
-        Panel { inks, blend, ..self.untouched() }.laid()
+        let way = self.scene.ground.first().map_or(Way::DOWN, |blend| blend.way);
+        let listed: Vec<(usize, &Ink)> = inks.iter().enumerate().collect();
+        let blend = Blend::spread(&listed, way, way.span(self.size()), units);
+        Panel { scene: Scene { ground: vec![blend] }, inks, ..self.untouched() }.laid()
     }
 
-    /// The same inks in another order, by their present places, over other fields.
+    /// A scene of inks begun on this panel, in place of what is on it.
     #[must_use]
-    pub fn placed(self, sequence: &[usize], fields: Vec<Field>) -> Panel {
-        let inks = sequence.iter().filter_map(|&ink| self.inks.get(ink).cloned()).collect();
-        let blend = Blend { fields, ..self.blend.clone() };
-        let sequence: Vec<Option<usize>> = sequence.iter().copied().map(Some).collect();
-        self.replanned(inks, &sequence, blend)
+    pub fn begun(self, inks: Vec<Ink>, scene: Scene) -> Panel {
+        Panel { inks, scene, ..self.untouched() }.sorted().laid()
     }
 
-    /// Other inks: each new, or one of the present ones by its place. Bands set by hand stay where they are as far as
-    /// there are as many, passes go with their ink.
+    /// Another blend in one's place.
     #[must_use]
-    pub fn choosing(self, chosen: Vec<(Ink, Option<usize>)>, units: Units) -> Panel {
-        // Where nothing was set by hand yet, the bands are spread anew.
-        let bands =
-            |fields: &[Field]| fields.iter().map(|field| Field { veils: 1, ..*field }).collect::<Vec<_>>();
-        let spread = |inks: &[Ink]| Blend::spread(inks, self.blend.direction, self.span(), units);
-        let untouched = bands(&spread(&self.inks).fields) == bands(&self.blend.fields);
-        let mut blend = self.blend.clone();
-        let stays = |place: &usize| chosen.iter().any(|(_, of)| of == &Some(*place));
-        for gone in (0..self.inks.len()).rev().filter(|place| !stays(place)) {
-            blend = blend.without(gone, self.span(), units);
+    pub fn with_blend(mut self, place: usize, blend: Blend) -> Panel {
+        if let Some(present) = self.scene.ground.get_mut(place) {
+            *present = blend;
         }
-        while blend.fields.len() < chosen.len() {
-            blend = blend.with_room(self.span(), units);
-        }
-        let veils = |(ink, of): &(Ink, Option<usize>)| {
-            of.and_then(|place| self.blend.fields.get(place))
-                .map_or(ink.full_veils.min(7), |field| field.veils)
+        self.sorted().laid()
+    }
+
+    /// Other inks for one of its blends: each new, or one of the panel's own by its place. Hills set by hand stay where
+    /// they are as far as there are as many, passes go with their ink.
+    #[must_use]
+    pub fn choosing(mut self, place: usize, chosen: Vec<(Ink, Option<usize>)>, units: Units) -> Panel {
+        let Some(present) = self.scene.ground.get(place).cloned() else { return self };
+        let span = self.span(place);
+        // Where nothing was set by hand yet, the hills are spread anew.
+        let spread = |inks: &[(usize, &Ink)]| Blend::spread(inks, present.way, span, units);
+        let hills = |fields: &[Field]| {
+            fields.iter().map(|field| Field { veils: 1, ink: 0, ..*field }).collect::<Vec<_>>()
         };
+        let own: Vec<(usize, &Ink)> =
+            present.fields.iter().map(|field| (field.ink, &self.inks[field.ink])).collect();
+        let untouched = hills(&spread(&own).fields) == hills(&present.fields);
+        let mut blend = present.clone();
+        let stays = |ink: usize| chosen.iter().any(|(_, of)| *of == Some(ink));
+        for gone in (0..present.fields.len()).rev().filter(|at| !stays(present.fields[*at].ink)) {
+            blend = blend.without(gone, span, units);
+        }
+        let first_new = self.inks.len();
+        while blend.fields.len() < chosen.len() {
+            blend = blend.with_room(first_new + blend.fields.len(), span, units);
+        }
+        // New inks go to the end of the panel's list until it is sorted.
+        let mut places = Vec::new();
+        for (ink, of) in &chosen {
+            places.push(of.unwrap_or_else(|| {
+                self.inks.push(ink.clone());
+                self.inks.len() - 1
+            }));
+        }
         if untouched {
-            let inks: Vec<Ink> = chosen.iter().map(|(ink, _)| ink.clone()).collect();
-            blend = spread(&inks);
+            let listed: Vec<(usize, &Ink)> = places.iter().map(|ink| (*ink, &self.inks[*ink])).collect();
+            blend = spread(&listed);
         }
-        for (field, chosen) in blend.fields.iter_mut().zip(&chosen) {
-            field.veils = veils(chosen);
+        for (field, ink) in blend.fields.iter_mut().zip(&places) {
+            let before = present.fields.iter().find(|field| field.ink == *ink);
+            field.ink = *ink;
+            field.veils = before.map_or(self.inks[*ink].full_veils.min(7), |field| field.veils);
         }
-        let (inks, places): (_, Vec<Option<usize>>) = chosen.into_iter().unzip();
-        self.replanned(inks, &places, blend)
+        self.with_blend(place, blend)
     }
 
-    /// Laid with these inks, each at the place it had before, if it had one. A panel that has lost an ink which had been
-    /// laid is begun anew.
-    fn replanned(self, inks: Vec<Ink>, places: &[Option<usize>], blend: Blend) -> Panel {
-        let moved =
-            |m: &Move| Some(Move { ink: places.iter().position(|of| *of == Some(m.ink))?, ..m.clone() });
-        let made: Option<Vec<Move>> = self.made().iter().map(moved).collect();
-        let done = if made.is_some() { self.done } else { 0 };
-        Panel { inks, blend, moves: made.unwrap_or_default(), done, ..self }.laid()
-    }
-
-    /// The same panel with its bands running another way, every measure keeping its share.
+    /// One blend more over the others: inks, each new or one of the panel's own by its place, spread along a way.
     #[must_use]
-    pub fn turned(self, direction: Direction, units: Units) -> Panel {
-        if direction == self.blend.direction {
-            return self;
+    pub fn with_blend_of(mut self, chosen: Vec<(Ink, Option<usize>)>, way: Way, units: Units) -> Panel {
+        let mut places = Vec::new();
+        for (ink, of) in chosen {
+            places.push(of.unwrap_or_else(|| {
+                self.inks.push(ink);
+                self.inks.len() - 1
+            }));
         }
-        let new = direction.span(self.width, self.height);
-        let blend = Blend { direction, ..self.blend.carried_to(self.span(), new, units) };
-        Panel { blend, ..self.untouched() }.laid()
+        let listed: Vec<(usize, &Ink)> = places.iter().map(|ink| (*ink, &self.inks[*ink])).collect();
+        let mut blend = Blend::spread(&listed, way, way.span(self.size()), units);
+        if let ([field], false) = (blend.fields.as_mut_slice(), self.scene.ground.is_empty()) {
+            // Over others a single ink is laid lightly and fades, or it would drown them.
+            let (span, mark) = (way.span(self.size()), units.pencil());
+            let share = |percent: i64| span.scaled(mark * percent, mark * 100, mark);
+            (field.full_to, field.ends, field.veils) = (share(12), share(65), field.veils.min(4));
+        }
+        self.scene.ground.push(blend);
+        self.sorted().laid()
+    }
+
+    /// One blend fewer; the last stays as an empty one.
+    #[must_use]
+    pub fn without_blend(mut self, place: usize) -> Panel {
+        if place < self.scene.ground.len() {
+            match self.scene.ground.len() {
+                1 => self.scene.ground[0].fields.clear(),
+                _ => drop(self.scene.ground.remove(place)),
+            }
+        }
+        self.sorted().laid()
+    }
+
+    /// The same panel with its inks in the order they first stand along the blends, and none that has no field. A panel
+    /// that has lost an ink which had been laid is begun anew.
+    fn sorted(mut self) -> Panel {
+        let places = self.scene.inks();
+        let to = |ink: usize| places.iter().position(|of| *of == ink);
+        let made: Option<Vec<Move>> = self.made().iter().map(|m| m.with_inks_moved(&to)).collect();
+        for field in self.scene.ground.iter_mut().flat_map(|blend| &mut blend.fields) {
+            field.ink = to(field.ink).unwrap_or_default();
+        }
+        let inks = places.iter().filter_map(|ink| self.inks.get(*ink).cloned()).collect();
+        let done = if made.is_some() { self.done } else { 0 };
+        Panel { inks, moves: made.unwrap_or_default(), done, ..self }
+    }
+
+    /// The same panel with one of its blends running another way, every measure keeping its share.
+    #[must_use]
+    pub fn turned(self, place: usize, way: Way, units: Units) -> Panel {
+        let Some(blend) = self.scene.ground.get(place).filter(|blend| blend.way != way) else { return self };
+        let carried = blend.carried_to(self.span(place), way.span(self.size()), units);
+        let mut turned = self.clone().untouched();
+        turned.scene.ground[place] = Blend { way, ..carried };
+        turned.laid()
     }
 
     /// The same panel in another size, every measure keeping its share.
@@ -369,23 +413,33 @@ impl Panel {
     /// [`PanelError::Side`] where no panel has that size.
     pub fn resized(self, width: Length, height: Length, units: Units) -> Result<Panel, PanelError> {
         check_sides(width, height)?;
-        let new = self.blend.direction.span(width, height);
-        let blend = self.blend.carried_to(self.span(), new, units);
-        let from = (self.width, self.height);
+        let from = self.size();
+        let scene = self.scene.carried(from, (width, height), units);
         let features = self.features.iter().map(|feature| feature.carried(from, (width, height))).collect();
-        let resized = Panel { width, height, blend, features, ..self.untouched() };
+        let resized = Panel { width, height, scene, features, ..self.untouched() };
         resized.check_plan()?;
         Ok(resized.laid())
     }
 
     /// Its card and films, ready for reckoning.
-    pub fn materials(&self) -> Materials<'_> {
-        Materials {
-            panel: self,
-            card: self.paper.reflectance(),
-            films: self.inks.iter().map(Ink::film).collect(),
-        }
+    pub fn materials(&self) -> Arc<Materials> {
+        Arc::new(Materials::of(self.size(), &self.paper, &self.tool, &self.inks, self.seed))
     }
+
+    /// The card as its first `moves` moves leave it.
+    pub fn after(&self, moves: usize) -> Surface {
+        surface_after(self.materials(), &self.moves[..moves.min(self.moves.len())])
+    }
+
+    /// The card as all its moves leave it.
+    pub fn surface(&self) -> Surface {
+        self.after(self.moves.len())
+    }
+}
+
+/// How many of some moves are steps of the run sheet of their own.
+pub fn steps_in(moves: &[Move]) -> usize {
+    moves.iter().filter(|m| m.is_step()).count()
 }
 
 fn check_sides(width: Length, height: Length) -> Result<(), PanelError> {
@@ -393,46 +447,6 @@ fn check_sides(width: Length, height: Length) -> Result<(), PanelError> {
     match [("width", width), ("height", height)].into_iter().find(|(_, length)| !known.contains(length)) {
         Some((side, length)) => Err(PanelError::Side { side, length }),
         None => Ok(()),
-    }
-}
-
-/// A panel's card and films, worked out once and used at every place.
-#[derive(Clone, Debug)]
-pub struct Materials<'a> {
-    /// The panel.
-    pub panel: &'a Panel,
-    /// Bare card.
-    pub card: Spectrum,
-    /// One film for each ink.
-    pub films: Vec<Film>,
-}
-
-impl Materials<'_> {
-    /// Veils each of the moves leaves at a place (millimetres along the blend).
-    pub fn veils_at(&self, moves: &[Move], place: f64) -> Vec<f64> {
-        let direction = self.panel.blend.direction;
-        let footprint = self.panel.tool.kind.footprint_mm() * direction.stretch();
-        let span = self.panel.span();
-        moves.iter().map(|m| m.veils_at(place, footprint, span)).collect()
-    }
-
-    /// The films one over the other, given the veils of each move; `grown` scales each ink's amount.
-    pub fn stack(&self, moves: &[Move], veils: &[f64], grown: impl Fn(usize) -> f64) -> Stack {
-        let mut stack = Stack::on(&self.card);
-        for (m, veils) in moves.iter().zip(veils) {
-            let full = f64::from(self.panel.inks[m.ink].full_veils);
-            stack.lay(m.ink, &self.films[m.ink], veils / full * grown(m.ink));
-        }
-        stack
-    }
-
-    /// Veils of each ink, all moves together.
-    pub fn by_ink(&self, moves: &[Move], veils: &[f64]) -> Vec<f64> {
-        let mut sums = vec![0.0; self.panel.inks.len()];
-        for (m, veils) in moves.iter().zip(veils) {
-            sums[m.ink] += veils;
-        }
-        sums
     }
 }
 

@@ -1,9 +1,11 @@
 //! The figures makers work by, each from its inputs, in inches and in millimetres.
 
 use proptest::prelude::*;
+use rosy_core::again::again;
 use rosy_core::card::ask::{CardAsked, CardSeen, TrimAsked, TrimSeen};
-use rosy_core::card::edges::{Axis, Edges, Point};
-use rosy_core::card::{Card, Format, again};
+use rosy_core::card::edges::{Axis, Edges};
+use rosy_core::card::{Card, Format};
+use rosy_core::place::Point;
 use rosy_core::{Length, Panel, Units};
 use serde_json::{Value, json};
 
@@ -300,10 +302,10 @@ fn every_usual_format_makes_a_card_that_folds_shut() {
             assert_eq!(parts[0], parts[1]);
         }
         assert_eq!(base.grain, Some(axis.other()), "the grain runs along the fold");
-        let card = Card::fitting(&panel("4 in", "5 1/4 in"), Units::Inches);
+        let card = Card::fitting(&panel("4 in", "5 1/4 in").inked(), Units::Inches);
         let card = Card { format, ..card };
         let (made, post) = card
-            .made(&panel("4 in", "5 1/4 in"), &rosy_core::card::Envelope::usual(), Units::Inches)
+            .made(&panel("4 in", "5 1/4 in").inked(), &rosy_core::card::Envelope::usual(), Units::Inches)
             .unwrap();
         assert!(post.envelope.is_some(), "{}", card.format.name);
         assert!(made.pieces.len() == 2);
@@ -328,8 +330,8 @@ fn every_piece_has_a_card_it_fits() {
     for (width, height, card, shows, over) in offered {
         let units = if width.ends_with("mm") { Units::Millimetres } else { Units::Inches };
         let panel = panel(width, height);
-        let fitting = Card::fitting(&panel, units);
-        let (made, _) = fitting.made(&panel, &[], units).unwrap();
+        let fitting = Card::fitting(&panel.inked(), units);
+        let (made, _) = fitting.made(&panel.inked(), &[], units).unwrap();
         let trimmed = made.trimmed.as_ref().unwrap_or_else(|refused| panic!("{width}: {}", refused.says));
         assert_eq!(trimmed.cuts.is_empty(), over == "0 in", "{width}: {:?}", trimmed.cuts);
         assert_eq!(fitting.over.to_string(), over, "{width} × {height}");
@@ -373,7 +375,7 @@ fn made_again_slim_a_panel_keeps_its_shares_and_says_what_gave() {
         at: Point { left: "2 1/4 in".parse().unwrap(), top: "1 7/16 in".parse().unwrap() },
         across: Some("1 1/2 in".parse().unwrap()),
     });
-    moon.card = Some(Card::fitting(&moon, Units::Inches));
+    moon.card = Some(Card::fitting(&moon.inked(), Units::Inches));
     moon.check().unwrap();
     let slim = Format::usual().into_iter().find(|f| f.name.as_str() == "Slim, standing").unwrap();
     let made = again(&moon, &slim, Units::Inches).unwrap();
@@ -385,9 +387,9 @@ fn made_again_slim_a_panel_keeps_its_shares_and_says_what_gave() {
         (at.top.ratio(made.height) - 0.25).abs() < 0.002 && (at.left.ratio(made.width) - 0.5).abs() < 0.005
     );
     assert_eq!(made.inks, moon.inks);
-    for (new, old) in made.blend.fields.iter().zip(&moon.blend.fields) {
+    for (new, old) in made.scene.ground[0].fields.iter().zip(&moon.scene.ground[0].fields) {
         assert_eq!(new.veils, old.veils);
-        assert!((new.full_to.ratio(made.span()) - old.full_to.ratio(moon.span())).abs() < 0.02);
+        assert!((new.full_to.ratio(made.span(0)) - old.full_to.ratio(moon.span(0))).abs() < 0.02);
     }
     assert!(
         made.gave.iter().any(|says| says.contains("The blend runs 9 1/4 in in place of 5 3/4 in")),
@@ -396,12 +398,12 @@ fn made_again_slim_a_panel_keeps_its_shares_and_says_what_gave() {
     );
     // On the card it came from, nothing gives.
     let same = again(&moon, &moon.card.as_ref().unwrap().format, Units::Inches).unwrap();
-    assert_eq!((same.blend, same.gave), (moon.blend.clone(), Vec::<String>::new()));
+    assert_eq!((same.scene, same.gave), (moon.scene.clone(), Vec::<String>::new()));
     // On a card in millimetres, measures become marks of a millimetre rule.
     let a6 = Format::usual().into_iter().find(|f| f.name.as_str() == "A6, opens sideways").unwrap();
     let metric = again(&moon, &a6, Units::Inches).unwrap();
     let card = metric.card.clone().unwrap();
-    let (made, _) = card.made(&metric, &[], Units::Inches).unwrap();
+    let (made, _) = card.made(&metric.inked(), &[], Units::Inches).unwrap();
     assert_eq!(made.units, Units::Millimetres);
     assert_eq!(made.panel.reveal.left, Length::from_tenths_mm(30), "1/8 in is 3.2 mm: 3 mm by halves");
     assert!(metric.gave.iter().any(|says| says.contains("nearest half millimetre")));
@@ -418,7 +420,7 @@ fn made_again_slim_a_panel_keeps_its_shares_and_says_what_gave() {
 fn the_run_sheet_ends_with_the_trim_and_the_card() {
     let mut panel = panel("4 1/2 in", "5 3/4 in").laid();
     let without = rosy_core::order::RunSheet::of(&panel, Units::Inches).steps.len();
-    let mut card = Card::fitting(&panel, Units::Inches);
+    let mut card = Card::fitting(&panel.inked(), Units::Inches);
     card.tape.border = Edges::all("3/8 in".parse().unwrap());
     panel.card = Some(card);
     let steps = rosy_core::order::RunSheet::of(&panel, Units::Inches).steps;

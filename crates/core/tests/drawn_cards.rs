@@ -32,7 +32,7 @@ fn card(format: Format, units: Units) -> (Card, Panel) {
     let (width, height) = (format.width, format.height);
     let sides = [width, height].map(|side| side.min(Length::from_inches(12)).max(Length::from_inches(1)));
     let panel = panel(sides[0], sides[1]);
-    let usual = Card::fitting(&panel, units);
+    let usual = Card::fitting(&panel.inked(), units);
     (Card { format, layers, ..usual }, panel)
 }
 
@@ -90,8 +90,8 @@ fn every_usual_card_is_drawn_layer_by_layer_with_its_measures() {
     for format in Format::usual() {
         let units = Units::exact_for(Units::Inches, &[format.width, format.height]).unwrap();
         let (card, panel) = card(format.clone(), units);
-        let (made, _) = card.made(&panel, &[], units).unwrap();
-        let drawn = drawing::all(&card, &made, &panel);
+        let (made, _) = card.made(&panel.inked(), &[], units).unwrap();
+        let drawn = drawing::all(&card, &made, &panel.inked());
         let names: Vec<&str> = drawn.iter().map(|drawing| drawing.name.as_str()).collect();
         assert_eq!(names, ["The card, closed", "The piece to ink", "The base, flat", "Mat"]);
         drawn.iter().for_each(true_to_scale);

@@ -1,9 +1,10 @@
 //! Drawn panels: flat fields measure what was predicted, joins are where they were planned, and the
 //! same plan gives the same picture.
 
-use rosy_core::blend::{Blend, Direction, Field};
+use rosy_core::blend::{Blend, Field, Way};
 use rosy_core::colour::{Colour, Illuminant, Lab};
 use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::moves::Technique;
 use rosy_core::picture::{Picture, Size, draw};
 use rosy_core::{Length, Panel, Units};
 
@@ -27,15 +28,16 @@ fn bare(surface: Surface, kind: ToolKind) -> Panel {
 
 fn flat(kind: Kind, lab: [f64; 3], veils: u8, surface: Surface, tool: ToolKind) -> Panel {
     let panel = bare(surface, tool).with_inks(vec![ink("Cockle", kind, lab)], Units::Inches);
-    let span = panel.span();
-    let field = Field { veils, starts: Length::ZERO, full_from: Length::ZERO, full_to: span, ends: span };
-    let blend = Blend { fields: vec![field], ..panel.blend.clone() };
-    Panel { blend, ..panel }.laid()
+    let span = panel.span(0);
+    let field =
+        Field { ink: 0, veils, starts: Length::ZERO, full_from: Length::ZERO, full_to: span, ends: span };
+    let blend = Blend { fields: vec![field], ..panel.scene.ground[0].clone() };
+    panel.with_blend(0, blend)
 }
 
-fn ebb(direction: Direction) -> Panel {
+fn ebb(way: Way) -> Panel {
     let mut panel = bare(Surface::VerySmooth, ToolKind::Brush);
-    panel.blend.direction = direction;
+    panel.scene.ground[0].way = way;
     panel.with_inks(
         vec![
             ink("First Tide", Kind::Dye, [57.0, -22.0, -36.0]),
@@ -47,13 +49,17 @@ fn ebb(direction: Direction) -> Panel {
 }
 
 fn picture(panel: &Panel, after: usize, dpi: f64) -> Picture {
-    draw(&panel.materials(), after, Size { dpi }).unwrap()
+    draw(&panel.after(after), Size { dpi }).unwrap()
+}
+
+/// The colour of the mean film at a place.
+fn seen_at(panel: &Panel, x: f64, y: f64) -> Lab {
+    let surface = panel.surface();
+    surface.stack(&surface.veils_at(&surface.spot(x, y)), |_| 1.0).lab(Illuminant::D65)
 }
 
 fn predicted(panel: &Panel) -> Lab {
-    let materials = panel.materials();
-    let veils = materials.veils_at(&panel.moves, panel.span().mm() / 2.0);
-    materials.stack(&panel.moves, &veils, |_| 1.0).lab(Illuminant::D65)
+    seen_at(panel, 0.5 * panel.width.mm(), 0.5 * panel.height.mm())
 }
 
 #[test]
@@ -80,16 +86,17 @@ fn a_flat_field_measures_what_was_predicted() {
 
 #[test]
 fn before_any_move_the_card_is_bare() {
-    let panel = ebb(Direction::Down);
+    let panel = ebb(Way::DOWN);
     let off = picture(&panel, 0, 60.0).mean().difference(panel.paper.lab());
     assert!(off < 0.5, "ΔE00 {off:.2}");
 }
 
 #[test]
 fn each_move_changes_the_picture_and_the_same_plan_does_not() {
-    let panel = ebb(Direction::Down);
-    for after in 1..=panel.moves.len() {
-        assert_ne!(picture(&panel, after - 1, 30.0), picture(&panel, after, 30.0), "move {after}");
+    let panel = ebb(Way::DOWN);
+    for (m, after) in panel.moves.iter().zip(1..) {
+        let (before, then) = (picture(&panel, after - 1, 30.0), picture(&panel, after, 30.0));
+        assert_eq!(before != then, m.laying().is_some(), "move {after}");
     }
     assert_eq!(picture(&panel, 5, 60.0), picture(&panel, 5, 60.0));
     let other = Panel { seed: panel.seed + 1, ..panel.clone() };
@@ -98,19 +105,19 @@ fn each_move_changes_the_picture_and_the_same_plan_does_not() {
 
 #[test]
 fn the_first_ink_stands_where_the_direction_says() {
-    for direction in Direction::ALL {
-        let panel = ebb(direction);
+    for way in Way::USUAL {
+        let panel = ebb(way);
         let drawn = picture(&panel, usize::MAX, 40.0);
-        let (start, across, down) = direction.slopes(1.0, 1.0);
+        let unit = (Length::from_inches(1), Length::from_inches(1));
         // The corner or edge nearest the start, a little way in.
-        let place = |x: f64, y: f64| start + x * across + y * down;
+        let place = |x: f64, y: f64| way.on(unit).at(25.4 * x, 25.4 * y).place;
         let spots = [0.04, 0.5, 0.96];
         let corners = spots.into_iter().flat_map(|y| spots.into_iter().map(move |x| (x, y)));
         let (x, y) = corners.min_by(|a, b| place(a.0, a.1).total_cmp(&place(b.0, b.1))).unwrap();
         let (column, row) = ((x * drawn.width as f64) as usize, (y * drawn.height as f64) as usize);
         let at = 3 * (row * drawn.width + column);
         let [r, _, b] = [drawn.rgb[at], drawn.rgb[at + 1], drawn.rgb[at + 2]];
-        assert!(b > r, "{direction:?}: First Tide is blue, this is {:?}", &drawn.rgb[at..at + 3]);
+        assert!(b > r, "{way:?}: First Tide is blue, this is {:?}", &drawn.rgb[at..at + 3]);
     }
 }
 
@@ -131,9 +138,9 @@ fn more_passes_look_more_even() {
 
 #[test]
 fn sizes_no_screen_or_printer_has_are_refused() {
-    let panel = ebb(Direction::Down);
-    let materials = panel.materials();
+    let panel = ebb(Way::DOWN);
+    let surface = panel.after(0);
     for dpi in [0.0, f64::NAN, 1e9] {
-        assert!(draw(&materials, 0, Size { dpi }).is_err());
+        assert!(draw(&surface, Size { dpi }).is_err());
     }
 }

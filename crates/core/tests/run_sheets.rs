@@ -1,16 +1,18 @@
 //! Run sheets: what the maker reads is what the moves say, in the maker's own units.
 
-use rosy_core::blend::{Direction, Reading};
+use rosy_core::blend::Way;
 use rosy_core::colour::Colour;
 use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
-use rosy_core::order::{Cost, Purpose, RunSheet, School};
+use rosy_core::judgement::Reading;
+use rosy_core::moves::{Laying, Move, Technique};
+use rosy_core::order::{Cost, RunSheet, School};
 use rosy_core::{Length, Panel, Units};
 
 const TIDE: (&str, [f64; 3]) = ("First Tide", [57.0, -17.0, -31.0]);
 const COCKLE: (&str, [f64; 3]) = ("Cockle", [57.0, 56.0, -4.0]);
 const LAMP: (&str, [f64; 3]) = ("Tea-hut Lamp", [80.0, 12.0, 62.0]);
 
-fn panel(direction: Direction, school: School, kind: Kind, surface: Surface, tool: ToolKind) -> Panel {
+fn panel(way: Way, school: School, kind: Kind, surface: Surface, tool: ToolKind) -> Panel {
     let paper = Paper {
         name: "Slack Water".parse().unwrap(),
         colour: Colour::Lab([96.5, 0.3, -1.8].into()),
@@ -20,7 +22,7 @@ fn panel(direction: Direction, school: School, kind: Kind, surface: Surface, too
     let tool = Tool { name: "Dome".parse().unwrap(), kind: tool };
     let (width, height) = (Length::from_inches(4), Length::from_64ths(5 * 64 + 16));
     let mut panel = Panel::bare("Ebb at six".parse().unwrap(), width, height, paper, tool, 1);
-    (panel.blend.direction, panel.school) = (direction, school);
+    (panel.scene.ground[0].way, panel.school) = (way, school);
     let inks = [TIDE, COCKLE, LAMP].map(|(name, lab)| Ink {
         name: name.parse().unwrap(),
         kind,
@@ -31,14 +33,18 @@ fn panel(direction: Direction, school: School, kind: Kind, surface: Surface, too
     panel.with_inks(inks.to_vec(), Units::Inches)
 }
 
-fn usual(direction: Direction, school: School) -> Panel {
-    panel(direction, school, Kind::Dye, Surface::VerySmooth, ToolKind::Brush)
+fn usual(way: Way, school: School) -> Panel {
+    panel(way, school, Kind::Dye, Surface::VerySmooth, ToolKind::Brush)
+}
+
+fn layings(panel: &Panel) -> impl Iterator<Item = &Laying> {
+    panel.moves.iter().filter_map(Move::laying)
 }
 
 #[test]
 fn the_sheet_cuts_first_and_dries_last() {
     for school in School::ALL {
-        let sheet = RunSheet::of(&usual(Direction::Down, school), Units::Inches);
+        let sheet = RunSheet::of(&usual(Way::DOWN, school), Units::Inches);
         let titles: Vec<&str> = sheet.steps.iter().map(|step| step.title.as_str()).collect();
         assert!(titles[0].starts_with("Cut the card to 4 × 5 1/4 in"), "{titles:?}");
         assert_eq!(titles.last(), Some(&"Let it dry"));
@@ -48,24 +54,28 @@ fn the_sheet_cuts_first_and_dries_last() {
 
 #[test]
 fn each_step_names_its_ink_and_its_light_passes() {
-    let panel = usual(Direction::Down, School::LightToDark);
+    let panel = usual(Way::DOWN, School::LightToDark);
     let sheet = RunSheet::of(&panel, Units::Inches);
     let steps = sheet.steps.iter().filter(|step| step.ink.is_some());
-    for (step, laid) in steps.zip(&panel.moves) {
+    let layings = panel.moves.iter().filter(|m| m.laying().is_some());
+    for (step, m) in steps.zip(layings) {
+        let laid = m.laying().unwrap();
         assert!(step.title.contains(panel.inks[laid.ink].name.as_str()), "{}", step.title);
         assert!(step.title.contains(&format!("{} light pass", laid.veils.len())), "{}", step.title);
-        assert_eq!(step.title.starts_with("Back with"), laid.purpose == Purpose::Back);
+        assert_eq!(step.title.starts_with("Back with"), matches!(m, Move::Back(_)));
     }
 }
 
 #[test]
 fn every_measure_is_in_the_units_asked_for() {
-    for direction in Direction::ALL {
-        let panel = usual(direction, School::AllLightFirst);
+    for way in Way::USUAL {
+        let panel = usual(way, School::AllLightFirst);
         for (units, ours, theirs) in [(Units::Inches, " in", " mm"), (Units::Millimetres, " mm", " in ")] {
             for step in RunSheet::of(&panel, units).steps.iter().filter(|step| step.ink.is_some()) {
-                assert!(step.how.contains(ours), "{direction:?}: {}", step.how);
-                let measures = step.how.split(['.', ':']).next().unwrap_or_default();
+                assert!(step.how.contains(ours), "{way:?}: {}", step.how);
+                // The brush is wiped first, where it held another ink.
+                let measures = step.how.rsplit("another brush. ").next().unwrap_or_default();
+                let measures = measures.split(['.', ':']).next().unwrap_or_default();
                 let figures =
                     measures.split(' ').filter(|word| word.starts_with(|c: char| c.is_ascii_digit()));
                 assert!(figures.count() >= 1, "{}", step.how);
@@ -77,14 +87,19 @@ fn every_measure_is_in_the_units_asked_for() {
 
 #[test]
 fn measures_name_the_edge_the_direction_starts_from() {
-    for direction in Direction::ALL {
-        let panel = usual(direction, School::LightToDark);
+    for way in Way::USUAL {
+        let panel = usual(way, School::LightToDark);
         let sheet = RunSheet::of(&panel, Units::Inches);
         let first = sheet.steps.iter().find(|step| step.ink == Some(0)).unwrap();
-        assert!(first.how.contains(&format!("Start off the {}", direction.from())), "{}", first.how);
+        assert!(first.how.contains(&format!("Start off the {}", way.from())), "{}", first.how);
         let last = sheet.steps.iter().find(|step| step.ink == Some(2)).unwrap();
-        assert!(last.how.contains(&format!("Start off the {}", direction.to())), "{}", last.how);
-        assert_eq!(first.how.contains("marked along both edges"), direction.is_diagonal(), "{}", first.how);
+        assert!(last.how.contains(&format!("Start off the {}", way.to())), "{}", last.how);
+        assert_eq!(
+            first.how.contains("marked along both edges"),
+            matches!(way, Way::Corner { .. }),
+            "{}",
+            first.how
+        );
     }
 }
 
@@ -93,7 +108,7 @@ fn drying_follows_the_slowest_ink() {
     for (kind, says) in
         [(Kind::Dye, "1 to 3 minutes"), (Kind::Oxide, "5 to 10 minutes"), (Kind::Pigment, "15 to 25")]
     {
-        let panel = panel(Direction::Down, School::LightToDark, kind, Surface::VerySmooth, ToolKind::Brush);
+        let panel = panel(Way::DOWN, School::LightToDark, kind, Surface::VerySmooth, ToolKind::Brush);
         let sheet = RunSheet::of(&panel, Units::Inches);
         let dry = sheet.steps.last().unwrap();
         assert!(dry.how.contains(says), "{}", dry.how);
@@ -103,12 +118,12 @@ fn drying_follows_the_slowest_ink() {
 
 #[test]
 fn the_cost_is_what_the_moves_add_up_to() {
-    let panel = usual(Direction::Down, School::LightToDark);
+    let panel = usual(Way::DOWN, School::LightToDark);
     let cost = Cost::of(&panel.moves, &panel.inks);
-    assert_eq!(cost.veils, panel.moves.iter().map(|laid| laid.veils.len()).sum::<usize>());
+    assert_eq!(cost.veils, layings(&panel).map(|laid| laid.veils.len()).sum::<usize>());
     assert_eq!(cost.rounds, 3);
     assert!(cost.dark_then_light <= cost.changes && cost.changes < panel.moves.len());
-    let planned: usize = panel.blend.fields.iter().map(|field| usize::from(field.veils)).sum();
+    let planned: usize = panel.scene.ground[0].fields.iter().map(|field| usize::from(field.veils)).sum();
     assert!(cost.veils >= planned, "part passes only add to {planned}: {}", cost.veils);
     assert_eq!(Cost::of(&[], &panel.inks).minutes, 0);
 }
@@ -116,70 +131,75 @@ fn the_cost_is_what_the_moves_add_up_to() {
 #[test]
 fn rough_card_and_hard_tools_look_splotchier() {
     let splotch = |surface, tool| {
-        let panel = panel(Direction::Down, School::LightToDark, Kind::Dye, surface, tool);
-        Reading::of(&panel.materials()).inks[1].splotch
+        let panel = panel(Way::DOWN, School::LightToDark, Kind::Dye, surface, tool);
+        Reading::of(&panel).inks[1].splotch
     };
     let best = splotch(Surface::VerySmooth, ToolKind::Brush);
     assert!(splotch(Surface::Ordinary, ToolKind::Brush) > 1.5 * best);
     assert!(splotch(Surface::VerySmooth, ToolKind::Dauber) > 1.3 * best);
-    let panel = usual(Direction::Down, School::LightToDark);
-    for ink in Reading::of(&panel.materials()).inks {
+    let panel = usual(Way::DOWN, School::LightToDark);
+    for ink in Reading::of(&panel).inks {
         assert!(ink.splotch_if_heavy > 1.2 * ink.splotch, "few heavy passes are worse: {ink:?}");
     }
 }
 
 #[test]
 fn steps_already_laid_stay_laid_when_the_plan_changes() {
-    let ticked = Panel { done: 4, ..usual(Direction::Down, School::LightToDark) };
+    let ticked = Panel { done: 4, ..usual(Way::DOWN, School::LightToDark) };
     assert_eq!(ticked.clone().laid().done, 4);
     let renamed = Panel { name: "Ebb at seven".parse().unwrap(), ..ticked.clone() };
     assert_eq!(renamed.laid().done, 4);
     let other = Panel { school: School::DarkToLight, ..ticked.clone() }.laid();
-    assert_eq!((other.done, &other.moves[..2]), (4, &ticked.moves[..2]));
-    let turned = ticked.clone().turned(Direction::Up, Units::Inches);
+    assert_eq!((other.done, other.made()), (4, ticked.made()));
+    let turned = ticked.clone().turned(0, Way::UP, Units::Inches);
     assert_eq!(turned.done, 0, "what was laid the other way is no part of this plan");
-    assert_eq!(ticked.clone().turned(Direction::Down, Units::Inches), ticked, "turned to where it is");
+    assert_eq!(ticked.clone().turned(0, Way::DOWN, Units::Inches), ticked, "turned to where it is");
 }
 
 #[test]
 fn bands_set_by_hand_are_carried_over() {
-    let mut panel = usual(Direction::Down, School::LightToDark);
-    panel.blend.fields[1].veils = 18;
-    panel.blend.fields[0].full_to = Length::from_64ths(20);
+    let mut panel = usual(Way::DOWN, School::LightToDark);
+    panel.scene.ground[0].fields[1].veils = 18;
+    panel.scene.ground[0].fields[0].full_to = Length::from_64ths(20);
     let panel = panel.laid();
-    let turned = panel.clone().turned(Direction::Right, Units::Inches);
-    assert_eq!(turned.blend.fields[1].veils, 18);
+    let turned = panel.clone().turned(0, Way::RIGHT, Units::Inches);
+    assert_eq!(turned.scene.ground[0].fields[1].veils, 18);
     // A share of 4 in as before of 5 1/4 in, to the nearest 1/16 in.
-    let share = |panel: &Panel| panel.blend.fields[0].full_to.ratio(panel.span());
+    let share = |panel: &Panel| panel.scene.ground[0].fields[0].full_to.ratio(panel.span(0));
     assert!((share(&turned) - share(&panel)).abs() < 0.5 / 64.0);
     let inks = panel.inks.clone();
     let moved: Vec<_> = [1, 0, 2].iter().map(|&n| (inks[n].clone(), Some(n))).collect();
-    let moved = panel.clone().choosing(moved, Units::Inches);
-    let veils: Vec<u8> = moved.blend.fields.iter().map(|field| field.veils).collect();
-    assert_eq!((veils, moved.blend.fields[0].full_to), (vec![18, 7, 7], panel.blend.fields[0].full_to));
-    let kept: Vec<_> = [0, 1].iter().map(|&n| (inks[n].clone(), Some(n))).collect();
-    let fewer = panel.clone().choosing(kept, Units::Inches);
+    let moved = panel.clone().choosing(0, moved, Units::Inches);
+    let veils: Vec<u8> = moved.scene.ground[0].fields.iter().map(|field| field.veils).collect();
     assert_eq!(
-        (fewer.blend.fields[0].full_to, fewer.blend.fields[1].veils),
-        (panel.blend.fields[0].full_to, 18)
+        (veils, moved.scene.ground[0].fields[0].full_to),
+        (vec![18, 7, 7], panel.scene.ground[0].fields[0].full_to)
+    );
+    let kept: Vec<_> = [0, 1].iter().map(|&n| (inks[n].clone(), Some(n))).collect();
+    let fewer = panel.clone().choosing(0, kept, Units::Inches);
+    assert_eq!(
+        (fewer.scene.ground[0].fields[0].full_to, fewer.scene.ground[0].fields[1].veils),
+        (panel.scene.ground[0].fields[0].full_to, 18)
     );
     fewer.check().unwrap();
     // Nothing set by hand: as if the inks had been chosen together.
-    let one_by_one = usual(Direction::Down, School::LightToDark);
-    let two = one_by_one
-        .clone()
-        .choosing([0, 1].iter().map(|&n| (inks[n].clone(), Some(n))).collect(), Units::Inches);
+    let one_by_one = usual(Way::DOWN, School::LightToDark);
+    let two = one_by_one.clone().choosing(
+        0,
+        [0, 1].iter().map(|&n| (inks[n].clone(), Some(n))).collect(),
+        Units::Inches,
+    );
     let again = [0, 1].iter().map(|&n| (inks[n].clone(), Some(n))).chain([(inks[2].clone(), None)]);
-    assert_eq!(two.choosing(again.collect(), Units::Inches).blend, one_by_one.blend);
+    assert_eq!(two.choosing(0, again.collect(), Units::Inches).scene, one_by_one.scene);
     let more = inks.iter().cloned().enumerate().map(|(n, ink)| (ink, Some(n)));
-    let more = panel.clone().choosing(more.chain([(inks[0].clone(), None)]).collect(), Units::Inches);
+    let more = panel.clone().choosing(0, more.chain([(inks[0].clone(), None)]).collect(), Units::Inches);
     more.check().unwrap();
-    assert_eq!((more.blend.fields[1].veils, more.blend.fields[3].veils), (18, 7));
+    assert_eq!((more.scene.ground[0].fields[1].veils, more.scene.ground[0].fields[3].veils), (18, 7));
 }
 
 #[test]
 fn everything_the_card_plans_is_a_step_and_a_piece() {
-    let mut panel = usual(Direction::Down, School::LightToDark);
+    let mut panel = usual(Way::DOWN, School::LightToDark);
     let card = serde_json::json!({
         "format": { "name": "Usual", "width": "4 1/4 in", "height": "5 1/2 in" },
         "paper": panel.paper,
@@ -218,7 +238,7 @@ fn everything_the_card_plans_is_a_step_and_a_piece() {
         let last = &said[step("Put the card together")];
         assert!(last.contains(foam) && last.contains("On top Kite, glued"), "{last}");
     }
-    let (made, _) = panel.card.as_ref().unwrap().made(&panel, &[], Units::Inches).unwrap();
+    let (made, _) = panel.card.as_ref().unwrap().made(&panel.inked(), &[], Units::Inches).unwrap();
     let kite = made.pieces.iter().find(|piece| piece.name.as_str() == "Kite").unwrap();
     assert_eq!((kite.count, kite.width.to_string()), (3, "1 1/2 in".into()));
     let windows: Vec<(&str, bool)> =

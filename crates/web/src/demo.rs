@@ -1,6 +1,6 @@
 //! The demo bench: cards sent after the kite day on Ullen Flats.
 
-use rosy_core::blend::Direction;
+use rosy_core::blend::Way;
 use rosy_core::card::Card;
 use rosy_core::card::trim::Feature;
 use rosy_core::colour::Colour;
@@ -36,8 +36,8 @@ struct Sketch {
     paper: Name,
     tool: Name,
     inks: Vec<Name>,
-    #[serde(default)]
-    direction: Direction,
+    #[serde(default = "down")]
+    way: Way,
     #[serde(default)]
     school: School,
     #[serde(default)]
@@ -49,6 +49,10 @@ struct Sketch {
     features: Vec<Feature>,
     /// Its card as a document, papers by their names.
     card: Option<Value>,
+}
+
+fn down() -> Way {
+    Way::DOWN
 }
 
 /// A card as a document, with the papers that are named in it put in.
@@ -116,15 +120,15 @@ fn panels(inks: &[Ink]) -> Result<Vec<Panel>, StoreError> {
             let chosen = chosen.ok_or(StoreError::Missing("demo ink"))?;
             let mut panel =
                 Panel::bare(sketch.name, sketch.width, sketch.height, paper.clone(), tool.clone(), seed);
-            panel.blend.direction = sketch.direction;
+            panel.scene.ground[0].way = sketch.way;
             panel.school = sketch.school;
             let mut panel = panel.with_inks(chosen, Units::Inches);
-            for (field, veils) in panel.blend.fields.iter_mut().zip(sketch.veils) {
+            for (field, veils) in panel.scene.ground[0].fields.iter_mut().zip(sketch.veils) {
                 field.veils = veils;
             }
             panel.features = sketch.features;
             let card = sketch.card.map(|card| card_of(card, &stock.papers)).transpose()?;
-            panel.card = Some(card.unwrap_or_else(|| Card::fitting(&panel, Units::Inches)));
+            panel.card = Some(card.unwrap_or_else(|| Card::fitting(&panel.inked(), Units::Inches)));
             Ok(Panel { done: sketch.done, ..panel.laid() })
         })
         .collect()

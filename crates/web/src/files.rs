@@ -8,8 +8,8 @@ use rosy_core::card::edges::Axis;
 use rosy_core::colour::written;
 use rosy_core::cut::steps::Step;
 use rosy_core::cut::{Piece, Plan};
+use rosy_core::document::Document;
 use rosy_core::ink::{DrawerError, Ink, Kind};
-use rosy_core::panel::Document;
 use rosy_core::{Panel, Units};
 
 use crate::error::sentence;

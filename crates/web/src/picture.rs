@@ -4,8 +4,8 @@ use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
 use png::{BitDepth, ColorType, Compression, Encoder, PixelDimensions, SrgbRenderingIntent, Unit};
 use rosy_core::Panel;
-use rosy_core::panel::Materials;
 use rosy_core::picture::{Picture, Size, SizeError, draw};
+use rosy_core::surface::Surface;
 
 /// Encodes a picture drawn at so many pixels to the inch.
 pub fn png(picture: &Picture, dpi: f64) -> Vec<u8> {
@@ -48,14 +48,14 @@ pub fn for_page(panel: &Panel, dpi: f64) -> f64 {
 pub fn drawn_from(panel: &Panel) -> String {
     use std::hash::{DefaultHasher, Hash, Hasher};
     let mut hasher = DefaultHasher::new();
-    let Panel { width, height, paper, tool, inks, blend, moves, seed, .. } = panel;
-    let drawn = (width, height, paper, tool, inks, blend, moves, seed);
+    let Panel { width, height, paper, tool, inks, moves, seed, .. } = panel;
+    let drawn = (width, height, paper, tool, inks, moves, seed);
     serde_json::to_string(&drawn).unwrap_or_default().hash(&mut hasher);
     format!("{:016x}", hasher.finish())
 }
 
 /// A picture to be set straight into a page.
-pub fn data_url(materials: &Materials, after: usize, dpi: f64) -> Result<String, SizeError> {
-    let file = quick_png(&draw(materials, after, Size { dpi })?, dpi);
+pub fn data_url(surface: &Surface, dpi: f64) -> Result<String, SizeError> {
+    let file = quick_png(&draw(surface, Size { dpi })?, dpi);
     Ok(format!("data:image/png;base64,{}", STANDARD.encode(file)))
 }

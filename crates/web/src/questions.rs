@@ -5,6 +5,9 @@ use rosy_core::ask::{
 };
 use rosy_core::card::ask::{CardAsked, CardSeen, TrimAsked, TrimSeen};
 use rosy_core::cut::{Plan, SheetAsked};
+use rosy_core::search::ask::{
+    BridgeAsked, BridgeSeen, NearAsked, NearSeen, PairsAsked, PairsSeen, PathAsked, PathSeen,
+};
 use schemars::{JsonSchema, schema_for};
 use serde::{Serialize, de::DeserializeOwned};
 use serde_json::{Value, json};
@@ -26,10 +29,14 @@ macro_rules! question {
 }
 
 /// All questions.
-const QUESTIONS: [Question; 7] = [
+const QUESTIONS: [Question; 11] = [
     question!("overprint", Overprint, OverprintSeen),
     question!("junction", Junction, JunctionSeen),
     question!("order", Order, OrderSeen),
+    question!("pairs", PairsAsked, PairsSeen),
+    question!("bridge", BridgeAsked, BridgeSeen),
+    question!("path", PathAsked, PathSeen),
+    question!("near", NearAsked, NearSeen),
     question!("panel", PanelAsked, PanelSeen),
     question!("card", CardAsked, CardSeen),
     question!("trim", TrimAsked, TrimSeen),
@@ -51,6 +58,7 @@ macro_rules! asked {
 }
 asked!(
     Overprint => OverprintSeen, Junction => JunctionSeen, Order => OrderSeen, PanelAsked => PanelSeen,
+    PairsAsked => PairsSeen, BridgeAsked => BridgeSeen, PathAsked => PathSeen, NearAsked => NearSeen,
     CardAsked => CardSeen, TrimAsked => TrimSeen, SheetAsked => Plan
 );
 

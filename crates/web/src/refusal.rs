@@ -149,7 +149,7 @@ fn place(path: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use rosy_core::panel::Document;
+    use rosy_core::document::Document;
     use rosy_core::{Length, ask::Junction};
     use serde::Deserialize;
 

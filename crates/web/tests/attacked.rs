@@ -399,7 +399,7 @@ async fn a_thousand_hostile_documents_find_nothing_that_breaks() {
         (
             "PUT",
             format!("/api/panels/{id}/inks"),
-            json!({ "revision": 1, "base": panel, "label": "spoil", "inks": [0, 1], "direction": "up-left" }),
+            json!({ "revision": 1, "base": panel, "label": "spoil", "inks": [0, 1], "blend": 0 }),
         ),
         (
             "POST",

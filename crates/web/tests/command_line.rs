@@ -185,7 +185,7 @@ fn a_rendered_panel_knows_its_size() {
 
     assert!(refused(&["render", "-", "-o", file, "--after", "99"], &text).contains("there is no step 99"));
     assert!(refused(&["render", "-", "-o", file, "--dpi", "0"], &text).contains("ask for 5 to 1200"));
-    let newer = text.replace("\"version\":1", "\"version\":2");
+    let newer = text.replace("\"version\":1", "\"version\":9");
     assert!(refused(&["render", "-", "-o", file], &newer).contains("newer Rosy Veil"));
     assert!(refused(&["render", "no-such-file.json", "-o", file], "").contains("no-such-file.json"));
     std::fs::remove_dir_all(folder).unwrap();

@@ -3,12 +3,9 @@
 mod desk;
 
 use desk::{Browser, Desk, sleep};
-use fantoccini::actions::MOUSE_BUTTON_LEFT;
-use fantoccini::actions::{InputSource, MouseActions, PointerAction};
 use fantoccini::key::Key;
 use fantoccini::wd::{PrintConfigurationBuilder, PrintSize};
 use serde_json::Value;
-use std::time::Duration;
 
 /// Adds an ink through the drawer's own page.
 async fn add_ink(browser: &Browser, desk: &Desk, name: &str, colour: &str) {
@@ -17,20 +14,6 @@ async fn add_ink(browser: &Browser, desk: &Desk, name: &str, colour: &str) {
     browser.write("#colour", colour).await;
     browser.click(".fields .strong").await;
     browser.until_says(".notice", name).await;
-}
-
-async fn drag(browser: &Browser, css: &str, across: i64, down: i64) {
-    let handle = browser.find(css).await;
-    let (x, y, w, h) = handle.rectangle().await.expect("a handle has a place");
-    let (x, y) = (x + w / 2.0, y + h / 2.0);
-    let to = |x: f64, y: f64| PointerAction::MoveTo { duration: Some(Duration::from_millis(120)), x, y };
-    let actions = MouseActions::new("mouse".into())
-        .then(to(x, y))
-        .then(PointerAction::Down { button: MOUSE_BUTTON_LEFT })
-        .then(to(x + across as f64 / 2.0, y + down as f64 / 2.0))
-        .then(to(x + across as f64, y + down as f64))
-        .then(PointerAction::Up { button: MOUSE_BUTTON_LEFT });
-    browser.client.perform_actions(actions).await.expect("the mouse moves");
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -70,7 +53,7 @@ async fn from_an_empty_bench_to_a_printed_run_sheet() {
     let before = browser.picture().await;
     let value = "document.querySelector('[data-cell=\"0-full_to\"]').value";
     let stood = browser.run(&format!("return {value}")).await;
-    drag(&browser, "[data-handle='0-full_to']", 0, 80).await;
+    browser.drag("[data-handle='0-full_to']", 0, 80).await;
     browser.until("the number follows", &format!("{value} !== {stood}")).await;
     browser.until_kept().await;
     let dragged = browser.picture().await;
@@ -117,7 +100,9 @@ async fn from_an_empty_bench_to_a_printed_run_sheet() {
         .send_keys(&char::from(Key::Down).to_string())
         .await
         .unwrap();
-    browser.until("1 5/8", "document.querySelector('[data-cell=\"0-full_to\"]').value === '1 5/8 in'").await;
+    browser
+        .until("1 9/16", "document.querySelector('[data-cell=\"0-full_to\"]').value === '1 9/16 in'")
+        .await;
     browser.until_kept().await;
 
     // The run sheet: a picture for each step, ticks that are kept, and paper.
@@ -292,8 +277,10 @@ async fn remedies_are_applied_orders_taken_and_units_changed() {
     browser.until_kept().await;
 
     // Another direction and another school, then millimetres.
-    browser.run("const s = document.querySelector('#direction'); s.value = 'up-left'; s.dispatchEvent(new Event('change'))").await;
-    browser.until_says(".side", "marked along both edges").await;
+    browser
+        .run("const s = document.querySelector('#way'); s.value = '7'; s.dispatchEvent(new Event('change'))")
+        .await;
+    browser.until_says(".blend-told", "marked along both edges").await;
     browser.until("kept", "document.querySelector('.status').textContent === 'kept'").await;
     browser.click(".school:nth-of-type(3)").await;
     browser

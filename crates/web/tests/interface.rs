@@ -141,7 +141,7 @@ async fn a_panels_file_comes_back_identical_and_later_versions_are_refused() {
     assert_eq!(file, second);
 
     for (sent, says) in [
-        (file.replacen("\"version\": 1", "\"version\": 5", 1), "newer Rosy Veil"),
+        (file.replacen("\"version\": 2", "\"version\": 5", 1), "newer Rosy Veil"),
         (file.replacen("\"height\": \"", "\"height\": \"3000 mm", 1), "not a length"),
         ("name,colour".to_owned(), "not a panel"),
     ] {
@@ -354,8 +354,8 @@ async fn a_card_is_answered_carried_and_refused_over_the_web() {
     let wide = ask("/api/panels/card", json!({ "panel": panel, "piece": { "width": "6 in" }, "dpi": 40 })).1;
     assert_eq!(wide["panel"]["width"], "6 in");
     assert_eq!(
-        wide["panel"]["blend"]["fields"].as_array().map(Vec::len),
-        panel["blend"]["fields"].as_array().map(Vec::len)
+        wide["panel"]["scene"]["ground"][0]["fields"].as_array().map(Vec::len),
+        panel["scene"]["ground"][0]["fields"].as_array().map(Vec::len)
     );
 
     // Another card, and one that no card has.

@@ -97,7 +97,7 @@ fn drag(desk: &Desk, maker: usize, over: &AtomicBool) -> Vec<f64> {
     let mut times = Vec::new();
     while !over.load(Ordering::Relaxed) {
         let at = 4 + (times.len() + maker) % 9;
-        panel["blend"]["fields"][0]["full_to"] = format!("{at}/8 in").into();
+        panel["scene"]["ground"][0]["fields"][0]["full_to"] = format!("{at}/8 in").into();
         // Now and then the hand rests.
         let settled = times.len() % 12 == 11;
         let asked = json!({ "panel": panel, "dpi": 110, "settled": settled }).to_string();

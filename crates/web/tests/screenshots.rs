@@ -36,8 +36,35 @@ async fn the_main_views() {
         ("blend-across", format!("/panels/{}/blend", panel("Strings over the flats"))),
         ("blend-diagonal", format!("/panels/{}/blend", panel("Rain on the duckboards"))),
         ("run-sheet", format!("/panels/{}/sheet", panel("Tea-hut stripes"))),
+        ("meetings", "/drawer/meetings".to_owned()),
+        ("wishes", format!("/panels/{}/wishes", panel("Ebb at six"))),
+        // Last, since it changes the panel.
+        ("blend-glow", format!("/panels/{}/wishes", panel("Ebb at six"))),
     ] {
         browser.go(&desk, &path).await;
+        if path.ends_with("wishes") {
+            browser.until("eight wishes", "document.querySelectorAll('.wish').length === 8").await;
+        }
+        if file == "meetings" {
+            browser
+                .until("drawn", "document.querySelector('.shawl canvas').ariaLabel.includes(' and ')")
+                .await;
+            let canvas = browser.find(".shawl canvas").await;
+            // Along to a crossing in the middle, with one of its inks picked out.
+            canvas.send_keys(&"\u{e014}".repeat(6)).await.unwrap();
+            canvas.send_keys(&"\u{e015}".repeat(5)).await.unwrap();
+            canvas.send_keys(" ").await.unwrap();
+        }
+        if file == "blend-glow" {
+            browser.click("[data-wish='Night with a glow']").await;
+            browser
+                .until(
+                    "on the blend",
+                    "location.pathname.endsWith('/blend') && document.querySelector('.grip')",
+                )
+                .await;
+            browser.until_kept().await;
+        }
         browser.until("pictures", "[...document.images].filter((i) => i.src && i.getBoundingClientRect().top < innerHeight && i.offsetParent).every((i) => i.complete && i.naturalWidth)").await;
         if path.ends_with("blend") {
             browser.until_kept().await;

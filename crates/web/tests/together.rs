@@ -87,13 +87,14 @@ async fn one_more_pass_leaves_the_ticks_and_says_what_changes() {
     // Turned, what was laid is no part of the plan: said, and one press brings both back.
     browser.go(&desk, &format!("/panels/{id}/blend")).await;
     browser.until_kept().await;
-    let turn = "const s = document.querySelector('#direction'); s.value = 'down'; s.dispatchEvent(new Event('change'))";
+    let turn =
+        "const s = document.querySelector('#way'); s.value = '0'; s.dispatchEvent(new Event('change'))";
     browser.run(turn).await;
     browser.until_says(".notice", "all steps are open again").await;
     let passes = "document.querySelector('.numbers tbody tr:nth-of-type(4) output').textContent";
     browser.until("passes set by hand are carried over", &format!("{passes} === '8'")).await;
     browser.click("[data-undo]").await;
-    browser.until("turned back", "document.querySelector('#direction').value === 'up'").await;
+    browser.until("turned back", "document.querySelector('#way').value === '1'").await;
     browser.go(&desk, &format!("/panels/{id}/sheet")).await;
     browser.until_says(".sheet-head", "Step 6 of").await;
     browser.close().await;
@@ -261,6 +262,7 @@ async fn the_focus_follows_what_was_done() {
         .unwrap();
     browser.until("the next school", "document.activeElement.getAttribute('role') === 'radio' && document.activeElement.ariaChecked === 'true' && document.activeElement.textContent.includes('dark to light')").await;
     until_kept(&browser).await;
+    browser.run("document.querySelector(\"[data-hill='1']\").focus()").await;
     let handle = browser.find("[data-handle='1-full_to']").await;
     handle.send_keys(&char::from(Key::End).to_string()).await.unwrap();
     browser.until("as far as it goes", "document.querySelector('[data-cell=\"1-full_to\"]').value === document.querySelector('[data-cell=\"1-ends\"]').value").await;

@@ -8,7 +8,7 @@
 //! use rosy_core::Length;
 //!
 //! let inch = Length::from_inches;
-//! let field = Field { veils: 4, starts: inch(0), full_from: inch(0), full_to: inch(1), ends: inch(3) };
+//! let field = Field { ink: 0, veils: 4, starts: inch(0), full_from: inch(0), full_to: inch(1), ends: inch(3) };
 //! let edges = zones(inch(5), Length::from_64ths(16));
 //! let reaches = field.reaches(&edges);
 //! assert_eq!(reaches.len(), 4); // one for each veil, each inside the one before
@@ -18,18 +18,20 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::direction::Direction;
+use super::way::{Way, WayError};
 use crate::ink::Ink;
 use crate::ink::drawer::MOST_VEILS;
 use crate::length::{Length, Units};
 
-/// Fewest and most inks in one blend.
-pub const INKS: std::ops::RangeInclusive<usize> = 2..=5;
+/// Most inks in one blend.
+pub const MOST_INKS: usize = 5;
 
-/// A hill of one ink along the blend, in measures from the edge or corner where the blend begins.
+/// A hill of one ink along the blend, in measures from where the blend begins.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Field {
+    /// The ink, by its place in the panel's list, from 0.
+    pub ink: usize,
     /// Light passes where it is full, 1 to 24.
     pub veils: u8,
     /// Where the ink first shows.
@@ -52,30 +54,30 @@ pub struct Reach {
     pub to: Length,
 }
 
-/// Where the inks lie: one field for each ink of the panel, in the order they stand along the blend.
+/// Inks that run into one another along one way: a field for each, in the order they stand along it.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Blend {
-    /// Which way the bands follow one another.
-    #[serde(default)]
-    pub direction: Direction,
-    /// Width of a zone of whole veils, 1/4 in or more.
+    /// Which way it runs.
+    pub way: Way,
+    /// How long one zone is, within which the number of veils is the same.
     pub zone: Length,
-    /// One hill for each ink.
+    /// The fields, in order along the way.
     pub fields: Vec<Field>,
 }
 
 /// Why the fields cannot be laid, and what to change.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum FieldError {
-    /// Not as many fields as inks.
-    #[error("{inks} inks but {fields} fields: each ink needs one field")]
-    Count {
-        /// Inks chosen.
-        inks: usize,
-        /// Fields given.
-        fields: usize,
-    },
+    /// More inks than one blend takes.
+    #[error("{0} inks in one blend: a blend takes two to five, so put {more} back", more = .0 - MOST_INKS)]
+    Many(usize),
+    /// A field of an ink that is not there, or of one that has a field already.
+    #[error("ink {0} of the blend: give each field an ink of the panel's own, each once")]
+    Ink(usize),
+    /// It cannot run that way.
+    #[error(transparent)]
+    Way(#[from] WayError),
     /// The four measures do not follow one another.
     #[error("ink {0}: the measures must follow one another: starts, full from, full to, ends")]
     Order(usize),
@@ -122,11 +124,11 @@ impl Field {
     #[must_use]
     pub fn map(self, with: impl Fn(Length) -> Length) -> Field {
         Field {
-            veils: self.veils,
             starts: with(self.starts),
             full_from: with(self.full_from),
             full_to: with(self.full_to),
             ends: with(self.ends),
+            ..self
         }
     }
 
@@ -159,8 +161,9 @@ pub fn zones(span: Length, zone: Length) -> Vec<Length> {
 }
 
 impl Blend {
-    /// A first plan: the inks in equal shares, each running a good third into the next.
-    pub fn spread(inks: &[Ink], direction: Direction, span: Length, units: Units) -> Blend {
+    /// A first plan: inks, each with its place in the panel's list, in equal shares, each running a good third into the
+    /// next.
+    pub fn spread(inks: &[(usize, &Ink)], way: Way, span: Length, units: Units) -> Blend {
         let (zone, mark) = match units {
             Units::Inches => (Length::from_64ths(16), Length::from_64ths(8)),
             Units::Millimetres => (Length::from_tenths_mm(70), Length::from_tenths_mm(10)),
@@ -172,10 +175,11 @@ impl Blend {
         let fields = inks
             .iter()
             .zip(0_i64..)
-            .map(|(ink, place)| {
+            .map(|((ink, of), place)| {
                 let (first, last) = (place == 0, place == count - 1);
                 Field {
-                    veils: ink.full_veils.min(7),
+                    ink: *ink,
+                    veils: of.full_veils.min(7),
                     starts: if first { Length::ZERO } else { at(12 * place - 5) },
                     full_from: if first { Length::ZERO } else { at(12 * place + 5) },
                     full_to: if last { span } else { at(12 * place + 7) },
@@ -183,16 +187,22 @@ impl Blend {
                 }
             })
             .collect();
-        Blend { direction, zone, fields }
+        Blend { way, zone, fields }
     }
 
-    /// Refuses fields that cannot be laid on a panel of this span.
+    /// Refuses fields that cannot be laid on a panel of this size that has so many inks.
     ///
     /// # Errors
-    /// A [`FieldError`] naming the ink by its place.
-    pub fn check(&self, inks: usize, span: Length) -> Result<(), FieldError> {
-        if self.fields.len() != inks {
-            return Err(FieldError::Count { inks, fields: self.fields.len() });
+    /// A [`FieldError`] naming the ink by its place in the blend.
+    pub fn check(&self, inks: usize, size: (Length, Length)) -> Result<(), FieldError> {
+        self.way.check(size)?;
+        let span = self.way.span(size);
+        if self.fields.len() > MOST_INKS {
+            return Err(FieldError::Many(self.fields.len()));
+        }
+        let twice = |at: usize| self.fields[..at].iter().any(|other| other.ink == self.fields[at].ink);
+        if let Some(at) = (0..self.fields.len()).find(|&at| self.fields[at].ink >= inks || twice(at)) {
+            return Err(FieldError::Ink(at + 1));
         }
         if !(Length::from_64ths(16)..=Length::from_inches(2)).contains(&self.zone) {
             return Err(FieldError::Zone(self.zone));
@@ -228,7 +238,7 @@ impl Blend {
 
     /// The same blend with room for one ink more at its far end: the others keep their shares of what is left to them.
     #[must_use]
-    pub fn with_room(&self, span: Length, units: Units) -> Blend {
+    pub fn with_room(&self, ink: usize, span: Length, units: Units) -> Blend {
         let mark = units.pencil();
         let count = self.fields.len() as i64;
         let squeezed = |at: Length| at.scaled(mark * count, mark * (count + 1), mark);
@@ -240,41 +250,41 @@ impl Blend {
             last.ends = at(5).max(last.full_to + mark);
         }
         let (starts, full_from) = if count == 0 { (Length::ZERO, Length::ZERO) } else { (at(-5), at(5)) };
-        fields.push(Field { veils: 1, starts, full_from, full_to: span, ends: span });
+        fields.push(Field { ink, veils: 1, starts, full_from, full_to: span, ends: span });
         Blend { fields, ..self.clone() }
     }
 
-    /// The same blend with one ink taken out: those beside it move on until they meet in its middle.
+    /// The same blend with one field taken out: those beside it move on until they meet in its middle.
     #[must_use]
-    pub fn without(&self, ink: usize, span: Length, units: Units) -> Blend {
+    pub fn without(&self, field: usize, span: Length, units: Units) -> Blend {
         let mark = units.pencil();
         let mut fields = self.fields.clone();
-        if ink >= fields.len() {
+        if field >= fields.len() {
             return self.clone();
         }
-        let gone = fields.remove(ink);
+        let gone = fields.remove(field);
         let middle = |one: Length, other: Length| Length::nearest(0.5 * (one.mm() + other.mm()), mark);
-        let before = ink.checked_sub(1);
-        match (before, fields.get(ink).copied()) {
+        let before = field.checked_sub(1);
+        match (before, fields.get(field).copied()) {
             (Some(before), Some(after)) => {
                 let (one, other) =
                     (middle(fields[before].ends, gone.starts), middle(gone.ends, after.starts));
                 let meet = middle(one, other);
                 fields[before].full_to += meet - one;
                 fields[before].ends += meet - one;
-                fields[ink].starts -= other - meet;
-                fields[ink].full_from -= other - meet;
+                fields[field].starts -= other - meet;
+                fields[field].full_from -= other - meet;
             }
             (Some(before), None) => (fields[before].full_to, fields[before].ends) = (span, span),
             (None, Some(_)) => (fields[0].starts, fields[0].full_from) = (Length::ZERO, Length::ZERO),
             (None, None) => {}
         }
         // Bands set far over one another may have nowhere to move on to.
-        for field in &mut fields {
-            field.starts = field.starts.clamp(Length::ZERO, span - mark);
-            field.full_from = field.full_from.clamp(field.starts, span);
-            field.full_to = field.full_to.clamp(field.full_from, span);
-            field.ends = field.ends.clamp(field.full_to.max(field.starts + mark), span);
+        for hill in &mut fields {
+            hill.starts = hill.starts.clamp(Length::ZERO, span - mark);
+            hill.full_from = hill.full_from.clamp(hill.starts, span);
+            hill.full_to = hill.full_to.clamp(hill.full_from, span);
+            hill.ends = hill.ends.clamp(hill.full_to.max(hill.starts + mark), span);
         }
         Blend { fields, ..self.clone() }
     }
@@ -299,7 +309,7 @@ mod tests {
         ) {
             at.sort_unstable();
             let [starts, full_from, full_to, ends] = at.map(|n| Length::from_64ths(n * 4));
-            let field = Field { veils, starts, full_from, full_to, ends };
+            let field = Field { ink: 0, veils, starts, full_from, full_to, ends };
             let edges = zones(Length::from_inches(5), Length::from_64ths(16));
             let reaches = field.reaches(&edges);
             prop_assert!(reaches.len() <= usize::from(veils));
@@ -322,7 +332,9 @@ mod tests {
                 one_veil: None,
                 full_veils: 7,
             };
-            let mut blend = Blend::spread(&vec![ink; count], Direction::Down, span, units);
+            let size = (Length::from_inches(4), span);
+            let listed: Vec<(usize, &Ink)> = (0..count).map(|place| (place, &ink)).collect();
+            let mut blend = Blend::spread(&listed, Way::DOWN, span, units);
             // Set by hand, as far as it can be laid.
             for (of, which, by) in moves {
                 let mut tried = blend.clone();
@@ -335,14 +347,14 @@ mod tests {
                         _ => field.ends += by,
                     }
                 }
-                if tried.check(count, span).is_ok() {
+                if tried.check(count, size).is_ok() {
                     blend = tried;
                 }
             }
-            let more = blend.with_room(span, units);
-            prop_assert_eq!(more.check(count + 1, span), Ok(()));
+            let more = blend.with_room(count, span, units);
+            prop_assert_eq!(more.check(count + 1, size), Ok(()));
             if gone < count {
-                prop_assert_eq!(blend.without(gone, span, units).check(count - 1, span), Ok(()));
+                prop_assert_eq!(blend.without(gone, span, units).check(count, size), Ok(()));
             }
         }
 

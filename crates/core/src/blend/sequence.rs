@@ -4,6 +4,10 @@
 //! dynamic programming over the sets of inks already placed (Held & Karp 1962). A sequence and its
 //! reverse cost the same; of the two, the one nearer to the order given is returned.
 
+use super::meeting::meet;
+use crate::colour::{Illuminant, Lab, Spectrum};
+use crate::ink::Film;
+
 /// Most inks put in order.
 pub const MOST_INKS: usize = 12;
 
@@ -54,6 +58,17 @@ pub fn best_sequence(costs: &[Vec<f64>]) -> (Vec<usize>, f64) {
     let reversed: Vec<usize> = sequence.iter().rev().copied().collect();
     let forward_first = (moved(&sequence), &sequence) <= (moved(&reversed), &reversed);
     (if forward_first { sequence } else { reversed }, cost)
+}
+
+/// What each pair of inks, film and swatch, would pay for standing side by side on a card.
+pub fn pair_costs(inks: &[(Film, Lab)], card: &Spectrum, light: Illuminant) -> Vec<Vec<f64>> {
+    let cost = |(i, one): (usize, &(Film, Lab)), (j, other): (usize, &(Film, Lab))| {
+        if i == j { 0.0 } else { meet((&one.0, one.1), (&other.0, other.1), card, light).cost() }
+    };
+    inks.iter()
+        .enumerate()
+        .map(|one| inks.iter().enumerate().map(|other| cost(one, other)).collect())
+        .collect()
 }
 
 /// What a sequence costs as it stands.

@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::bulk::{self, Build, Bulk, DieCut};
-use super::edges::{Edges, Point};
+use super::edges::Edges;
 use super::envelope::{Envelope, Posted};
 use super::format::{Base, Fold, Format};
 use super::inking::{self, Tape, Taped};
@@ -15,6 +15,7 @@ use crate::colour::Colour;
 use crate::cut::Piece;
 use crate::ink::{Name, Paper, Surface, measured::BRIGHT_WHITE};
 use crate::length::{Length, Units};
+use crate::place::Point;
 
 /// A card to be worked out. Whatever is left out of sizes, reveals and counts is worked out from the rest.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

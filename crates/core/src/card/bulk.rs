@@ -13,6 +13,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::layers::{Layer, Placed, Stacked};
+use super::mount::Mount;
 use crate::ink::{Name, Paper};
 use crate::length::{Length, Units};
 
@@ -30,34 +31,6 @@ const STIFF: (f64, f64) = (15.0, 60.0);
 const LEAF: Length = CARD_LB[0].1;
 /// Young's modulus of card over the shear modulus of soft foam tape: 3 GPa to 0.1 MPa (usual for either).
 const STRETCH_TO_SHEAR: f64 = 3e9 / 1e5;
-
-/// How a layer is held to the one beneath.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "lowercase")]
-pub enum Mount {
-    /// Glue or thin tape: no thickness to speak of.
-    #[default]
-    Glue,
-    /// Foam tape: its thickness, and how many layers of it.
-    Foam {
-        /// Thickness of one layer.
-        #[serde(with = "crate::length::thickness")]
-        #[schemars(with = "Length")]
-        thick: Length,
-        /// Layers of foam, 1 or 2.
-        layers: u8,
-    },
-}
-
-impl Mount {
-    /// How far it raises what it holds.
-    pub fn raises(self) -> Length {
-        match self {
-            Mount::Glue => Length::ZERO,
-            Mount::Foam { thick, layers } => thick * i64::from(layers),
-        }
-    }
-}
 
 /// A die cut on top, in tiers glued one on the other.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

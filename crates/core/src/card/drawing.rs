@@ -1,16 +1,16 @@
 //! The card drawn to scale, layer by layer, with every measure a maker marks.
 
 use super::bulk::DieCut;
-use super::edges::{Axis, Edges, Place, Point};
+use super::edges::{Axis, Edges, Place};
 use super::layers::{Opening, Placed, Role};
-use super::plan::{Card, Made};
+use super::plan::{Card, Inked, Made};
 use crate::drawing::{Drawing, Edge, Hole, Line, Mark};
 use crate::ink::Paper;
 use crate::length::{Length, Units};
-use crate::panel::Panel;
+use crate::place::Point;
 
 /// Everything there is to draw of a card: closed, the panel's piece, the flat base, and each mat.
-pub fn all(card: &Card, made: &Made, panel: &Panel) -> Vec<Drawing> {
+pub fn all(card: &Card, made: &Made, panel: &Inked) -> Vec<Drawing> {
     let units = made.units;
     let mut drawn =
         vec![closed(card, made, panel, units), piece(made, panel, units), base(card, made, units)];
@@ -55,7 +55,7 @@ fn ends(place: Place, axis: Axis) -> (Length, Length) {
 }
 
 /// The closed card from the front.
-pub fn closed(card: &Card, made: &Made, panel: &Panel, units: Units) -> Drawing {
+pub fn closed(card: &Card, made: &Made, panel: &Inked, units: Units) -> Drawing {
     let stacked = &made.stacked;
     let mut drawing = Drawing::new("The card, closed", stacked.width, stacked.height);
     drawing.is_piece = false;
@@ -101,7 +101,7 @@ pub fn closed(card: &Card, made: &Made, panel: &Panel, units: Units) -> Drawing 
 }
 
 /// The piece that is inked: tape, features, where it is cut and what falls off.
-pub fn piece(made: &Made, panel: &Panel, units: Units) -> Drawing {
+pub fn piece(made: &Made, panel: &Inked, units: Units) -> Drawing {
     let mut drawing = Drawing::new("The piece to ink", panel.width, panel.height);
     let whole = drawing.whole();
     let cut_out =
@@ -139,13 +139,13 @@ pub fn piece(made: &Made, panel: &Panel, units: Units) -> Drawing {
     }
     drawing.overall(1, 1, units);
     tape(&mut drawing, made, panel, units);
-    for feature in &panel.features {
+    for feature in panel.features {
         drawing.marks.push(Mark::Feature(feature.at, feature.across));
     }
     drawing
 }
 
-fn tape(drawing: &mut Drawing, made: &Made, panel: &Panel, units: Units) {
+fn tape(drawing: &mut Drawing, made: &Made, panel: &Inked, units: Units) {
     let lines = made.taped.lines.map(|line| line.map(|line| line.line));
     for axis in Axis::BOTH {
         let side = axis.of(panel.width, panel.height);

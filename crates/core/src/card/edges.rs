@@ -4,6 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::length::{Length, Units};
+use crate::place::Point;
 
 /// Across a piece, or down it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema)]
@@ -139,16 +140,6 @@ impl Place {
     pub fn along(self, axis: Axis) -> (Length, Length) {
         axis.of((self.left, self.width), (self.top, self.height))
     }
-}
-
-/// A point, from the left and top edges of what it lies on.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Point {
-    /// From the left edge.
-    pub left: Length,
-    /// From the top edge.
-    pub top: Length,
 }
 
 impl Point {

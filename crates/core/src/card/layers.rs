@@ -7,9 +7,9 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::bulk::Mount;
 use super::edges::{Axis, Edges, Place};
 use super::fit::{Clash, How, MOST_IN_RUN, Reveal, Span};
+use super::mount::Mount;
 use crate::ink::{Name, Paper};
 use crate::length::{Length, Units};
 

@@ -5,17 +5,16 @@
 //! | [`edges`] | how is something measured from the four edges? |
 //! | [`format`](mod@format) | which sizes do cards come in, and what base is cut and scored for each? |
 //! | [`fit`] | how does one rectangle stand in another, and what of it can be worked out? |
+//! | [`mount`] | how is a layer held to the one beneath? |
 //! | [`layers`] | base, mats, panel, windows: how large is each and what shows of it? |
 //! | [`inking`] | how far over the finished size is it inked, and where does the tape go? |
 //! | [`trim`] | where is it cut so that a feature stays in its place? |
 //! | [`envelope`] | what does it go into? |
 //! | [`bulk`] | how thick and stiff does it become, and what brings it under the limit? |
 //! | [`plan`] | all of it together, for one panel |
-//! | [`again`] | the same panel on another card: what carries over and what has to give? |
 //! | [`drawing`] | all of it drawn to scale |
 //! | [`ask`] | what can be asked of it from outside? |
 
-pub mod again;
 pub mod ask;
 pub mod bulk;
 pub mod drawing;
@@ -25,16 +24,17 @@ pub mod fit;
 pub mod format;
 pub mod inking;
 pub mod layers;
+pub mod mount;
 pub mod plan;
 pub mod trim;
 
-pub use again::again;
-pub use bulk::{Bulk, DieCut, Mount};
+pub use bulk::{Bulk, DieCut};
 pub use edges::Edges;
 pub use envelope::Envelope;
 pub use fit::Reveal;
 pub use format::{Base, Fold, Format};
 pub use inking::Tape;
 pub use layers::{Layer, Placed, Role};
-pub use plan::{Card, CutOut, Made};
+pub use mount::Mount;
+pub use plan::{Card, CutOut, Inked, Made};
 pub use trim::Trim;

@@ -4,16 +4,16 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::bulk::{self, Build, Bulk, BulkError, DieCut};
-use super::edges::{Axis, Edges, Place, Point, size};
+use super::edges::{Axis, Edges, Place, size};
 use super::envelope::{Envelope, EnvelopeError, Outline, Posted};
 use super::format::{Base, Fold, Format, FormatError};
 use super::inking::{self, Tape, TapeError, Taped};
 use super::layers::{Layer, LayerError, Placed, Role, Shape, Stacked, stack};
-use super::trim::{self, Refusal, Trim, Trimmed};
+use super::trim::{self, Feature, Refusal, Trim, Trimmed};
 use crate::cut::Piece;
 use crate::ink::{Name, Paper};
 use crate::length::{Length, Units};
-use crate::panel::Panel;
+use crate::place::Point;
 
 /// The card a panel is made for.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -40,6 +40,19 @@ pub struct Card {
     #[serde(default, skip_serializing_if = "Option::is_none", with = "crate::length::thickness::option")]
     #[schemars(with = "Option<Length>")]
     pub post_limit: Option<Length>,
+}
+
+/// The piece that is inked, as far as it matters to the card: its size, its card, and the places that must stay in theirs.
+#[derive(Clone, Copy, Debug)]
+pub struct Inked<'a> {
+    /// From left to right.
+    pub width: Length,
+    /// From top to bottom.
+    pub height: Length,
+    /// What it is made of.
+    pub paper: &'a Paper,
+    /// Places that matter when it is cut.
+    pub features: &'a [Feature],
 }
 
 /// Why a card cannot be made as it is planned.
@@ -117,7 +130,7 @@ impl Card {
     /// The card that suits a piece as it is cut: it keeps its whole size, or is trimmed by the usual margin. Of the usual
     /// formats the one whose reveal, or whose margin, comes nearest to the usual; a piece that none of them holds has a
     /// card of its own size.
-    pub fn fitting(panel: &Panel, units: Units) -> Card {
+    pub fn fitting(panel: &Inked, units: Units) -> Card {
         let (width, height) = (panel.width, panel.height);
         let usual = match units {
             Units::Inches => Length::from_64ths(8),
@@ -190,7 +203,7 @@ impl Card {
     /// A [`CardError`] with the remedy.
     pub fn made(
         &self,
-        panel: &Panel,
+        panel: &Inked,
         envelopes: &[Envelope],
         units: Units,
     ) -> Result<(Made, Posted), CardError> {
@@ -238,13 +251,13 @@ impl Card {
 
     /// The same card with what lies one over the other changed: mounts, thinner card, fewer tiers.
     #[must_use]
-    pub fn built(&self, build: &Build, panel: &Panel) -> Card {
+    pub fn built(&self, build: &Build, panel: &Inked) -> Card {
         let mut card = self.clone();
         for ((_, thick, mount), of) in build.layers.iter().zip(&build.of) {
             let layer = &mut card.layers[*of];
             layer.mount = *mount;
             let own = match layer.role {
-                Role::Panel => &panel.paper,
+                Role::Panel => panel.paper,
                 Role::Mat => &self.paper,
             };
             let paper = layer.paper.as_ref().unwrap_or(own);
@@ -262,7 +275,7 @@ impl Card {
     ///
     /// # Errors
     /// A [`CardError`] with the remedy.
-    pub fn check(&self, panel: &Panel) -> Result<(), CardError> {
+    pub fn check(&self, panel: &Inked) -> Result<(), CardError> {
         self.format.check()?;
         bulk::check_all(&self.paper, &self.layers, self.die_cut.as_ref())?;
         check_over(self.over)?;
@@ -277,7 +290,7 @@ impl Card {
     }
 
     /// Every length that was given for it.
-    fn figures(&self, panel: &Panel) -> Vec<Length> {
+    fn figures(&self, panel: &Inked) -> Vec<Length> {
         let Format { width, height, fold, relief, .. } = &self.format;
         let mut figures = vec![*width, *height, panel.width, panel.height, self.over, self.tape.hold];
         figures.extend(self.tape.border.named().map(|(_, border)| border));
@@ -292,7 +305,7 @@ impl Card {
         figures
     }
 
-    fn feature(&self, panel: &Panel) -> Result<Option<(Point, Option<Point>)>, CardError> {
+    fn feature(&self, panel: &Inked) -> Result<Option<(Point, Option<Point>)>, CardError> {
         match self.trim {
             Trim::Even => Ok(None),
             Trim::Feature { feature, at } => match panel.features.get(feature) {

@@ -8,9 +8,10 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::edges::{Axis, Edges, Place, Point, size};
+use super::edges::{Axis, Edges, Place, size};
 use crate::ink::Name;
 use crate::length::{Length, Units};
+use crate::place::Point;
 
 /// A place on a panel that matters when it is cut: a moon, a sail, the end of a string.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]

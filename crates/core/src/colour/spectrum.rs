@@ -125,51 +125,85 @@ fn reflectance(z: f64) -> f64 {
     CEILING / (1.0 + (-z).exp())
 }
 
-/// Solves the bordered Newton system by elimination with partial pivoting.
+/// Added to the main diagonal: the smoothness alone does not tell a spectrum from the same shifted. Far below what a step
+/// can be off by without the next putting it right.
+const HELD: f64 = 1e-7;
+
+/// Solves the bordered Newton system: its large part is tridiagonal, so that elimination goes once down and once up it
+/// (Thomas 1949) for the residual and the three borders, and only three by three are left for the multipliers.
 fn newton_step(
     main: &[f64; BANDS],
     slope: &[f64; BANDS],
     weights: &[[f64; 3]; BANDS],
     residual: &[f64; BANDS + 3],
 ) -> Option<[f64; BANDS + 3]> {
-    const N: usize = BANDS + 3;
-    let mut rows = [[0.0; N + 1]; N];
+    const BESIDE: f64 = -2.0;
+    // Columns: the residual and the three borders.
+    let mut right: [[f64; 4]; BANDS] = std::array::from_fn(|band| {
+        let border = |axis: usize| slope[band] * weights[band][axis];
+        [-residual[band], border(0), border(1), border(2)]
+    });
+    let borders = right;
+    let mut pivot = [0.0; BANDS];
+    pivot[0] = main[0] + HELD;
+    for band in 1..BANDS {
+        if pivot[band - 1].abs() < 1e-12 {
+            return None;
+        }
+        let factor = BESIDE / pivot[band - 1];
+        pivot[band] = main[band] + HELD - factor * BESIDE;
+        let above = right[band - 1];
+        right[band] = std::array::from_fn(|column| right[band][column] - factor * above[column]);
+    }
+    if pivot[BANDS - 1].abs() < 1e-12 {
+        return None;
+    }
+    for band in (0..BANDS).rev() {
+        let below = right.get(band + 1).copied().unwrap_or_default();
+        right[band] =
+            std::array::from_fn(|column| (right[band][column] - BESIDE * below[column]) / pivot[band]);
+    }
+    // What the borders make of it: three equations for the multipliers.
+    let mut left = [[0.0; 4]; 3];
+    for (axis, row) in left.iter_mut().enumerate() {
+        for (other, value) in row.iter_mut().take(3).enumerate() {
+            *value = (0..BANDS).map(|band| borders[band][axis + 1] * right[band][other + 1]).sum();
+        }
+        let free: f64 = (0..BANDS).map(|band| borders[band][axis + 1] * right[band][0]).sum();
+        row[3] = free + residual[BANDS + axis];
+    }
+    let multipliers = three(left)?;
+    let mut step = [0.0; BANDS + 3];
     for band in 0..BANDS {
-        rows[band][band] = main[band];
-        if band + 1 < BANDS {
-            rows[band][band + 1] = -2.0;
-            rows[band + 1][band] = -2.0;
-        }
-        for axis in 0..3 {
-            rows[band][BANDS + axis] = slope[band] * weights[band][axis];
-            rows[BANDS + axis][band] = slope[band] * weights[band][axis];
-        }
+        let held: f64 = (0..3).map(|axis| right[band][axis + 1] * multipliers[axis]).sum();
+        step[band] = right[band][0] - held;
     }
-    for (row, r) in rows.iter_mut().zip(residual) {
-        row[N] = -r;
-    }
-    for column in 0..N {
-        let pivot = (column..N).max_by(|&i, &j| rows[i][column].abs().total_cmp(&rows[j][column].abs()))?;
+    step[BANDS..].copy_from_slice(&multipliers);
+    Some(step)
+}
+
+/// Solves three equations by elimination with pivoting.
+fn three(mut rows: [[f64; 4]; 3]) -> Option<[f64; 3]> {
+    for column in 0..3 {
+        let pivot = (column..3).max_by(|&i, &j| rows[i][column].abs().total_cmp(&rows[j][column].abs()))?;
         rows.swap(column, pivot);
-        if rows[column][column].abs() < 1e-13 {
+        if rows[column][column].abs() < 1e-300 {
             return None;
         }
         let leading = rows[column];
         for row in rows.iter_mut().skip(column + 1) {
             let factor = row[column] / leading[column];
-            if factor != 0.0 {
-                for k in column..=N {
-                    row[k] -= factor * leading[k];
-                }
+            for k in column..4 {
+                row[k] -= factor * leading[k];
             }
         }
     }
-    let mut step = [0.0; N];
-    for i in (0..N).rev() {
-        let known: f64 = (i + 1..N).map(|k| rows[i][k] * step[k]).sum();
-        step[i] = (rows[i][N] - known) / rows[i][i];
+    let mut found = [0.0; 3];
+    for i in (0..3).rev() {
+        let known: f64 = (i + 1..3).map(|k| rows[i][k] * found[k]).sum();
+        found[i] = (rows[i][3] - known) / rows[i][i];
     }
-    Some(step)
+    Some(found)
 }
 
 #[cfg(test)]

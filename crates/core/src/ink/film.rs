@@ -21,7 +21,7 @@
 
 use super::kind::Kind;
 use super::measured::{SURFACE_INSIDE, cover, wet_amount, wet_scatter};
-use crate::colour::{Illuminant, Lab, Spectrum};
+use crate::colour::{BANDS, Illuminant, Lab, Spectrum};
 
 /// Halvings that find K from a swatch: to about 1 in 10¹².
 const HALVINGS: usize = 44;
@@ -108,14 +108,53 @@ impl Film {
     }
 }
 
+/// A film ready to lie over anything: it turns the internal reflectance b beneath it into (p − q·b) / (r − s·b), band by band.
+#[derive(Clone, Debug)]
+pub struct Over {
+    p: [f64; BANDS],
+    q: [f64; BANDS],
+    r: [f64; BANDS],
+    s: f64,
+}
+
+impl Over {
+    /// An amount of a film, of which a share is taken by what it lies on.
+    pub fn of(film: &Film, amount: f64, taken: f64) -> Over {
+        let Slice { absorption, scattering: s } = film.slice(0.0, amount, taken);
+        let mut over = Over { p: [s; BANDS], q: [0.0; BANDS], r: [1.0; BANDS], s };
+        for (band, k) in absorption.0.into_iter().enumerate() {
+            if s == 0.0 {
+                over.q[band] = -(-2.0 * k).exp();
+            } else {
+                let d_coth_d = d_coth_d(k, s);
+                (over.q[band], over.r[band]) = (k + s - d_coth_d, k + s + d_coth_d);
+            }
+        }
+        over
+    }
+
+    /// What comes back from it and what lies beneath.
+    #[inline]
+    pub fn on(&self, beneath: &[f64; BANDS]) -> [f64; BANDS] {
+        std::array::from_fn(|band| {
+            (self.p[band] - self.q[band] * beneath[band]) / (self.r[band] - self.s * beneath[band])
+        })
+    }
+}
+
 /// Internal reflectance of a layer that absorbs `k` and scatters `s` over `beneath` (Kubelka 1948).
 pub(super) fn layer(k: f64, s: f64, beneath: f64) -> f64 {
     if s == 0.0 {
         return beneath * (-2.0 * k).exp();
     }
-    let d = (k * (k + 2.0 * s)).sqrt();
-    let d_coth_d = if d < 1e-6 { 1.0 + d * d / 3.0 } else { d / d.tanh() };
+    let d_coth_d = d_coth_d(k, s);
     (s - beneath * (k + s - d_coth_d)) / (k + s - beneath * s + d_coth_d)
+}
+
+/// d·coth(d) of a layer, d = √(k (k + 2 s)).
+fn d_coth_d(k: f64, s: f64) -> f64 {
+    let d = (k * (k + 2.0 * s)).sqrt();
+    if d < 1e-6 { 1.0 + d * d / 3.0 } else { d / d.tanh() }
 }
 
 /// K that turns the card's reflectance into the swatch's, per band; 0 where the swatch is the lighter.

@@ -1,4 +1,4 @@
-//! How does each school lay the same fields?
+//! How does each school lay the same scene?
 //!
 //! All three lay exactly the veils of the plan, in rounds, the widest first. They differ in which ink
 //! comes first. In all of them, each time an ink has been brought to its neighbour, the neighbour laid
@@ -7,10 +7,11 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::moves::{Move, Purpose};
-use crate::blend::{Blend, Reach, field::zones};
-use crate::ink::{Ink, measured};
+use crate::blend::{Blend, Reach, Way, field::zones};
+use crate::ink::Ink;
 use crate::length::Length;
+use crate::moves::{Laying, Move, Technique, back::Back, dry::Dry, lay::Lay, look::Look, wipe::Wipe};
+use crate::scene::Scene;
 
 /// Which ink is laid first.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
@@ -50,106 +51,132 @@ impl School {
     }
 }
 
-/// What a way of laying costs.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-pub struct Cost {
-    /// Light passes, part passes counted whole.
-    pub veils: usize,
-    /// Rounds.
-    pub rounds: u8,
-    /// Times another ink is taken up: a brush to wipe or change.
-    pub changes: usize,
-    /// Of those, times a lighter ink follows a darker one: a pad at risk.
-    pub dark_then_light: usize,
-    /// Minutes of inking, without drying.
-    pub minutes: u32,
+/// Lays a scene: the moves, in order.
+pub fn lay(scene: &Scene, inks: &[Ink], size: (Length, Length), school: School) -> Vec<Move> {
+    lay_on(&[], scene, inks, size, school)
 }
 
-impl Cost {
-    /// Counts up a list of moves.
-    pub fn of(moves: &[Move], inks: &[Ink]) -> Cost {
-        let veils = moves.iter().map(|m| m.veils.len()).sum();
-        let pairs = moves.windows(2).filter(|pair| pair[0].ink != pair[1].ink);
-        let changes = pairs.clone().count();
-        let lightness = |m: &Move| inks.get(m.ink).map_or(0.0, |ink| ink.lab().l);
-        // A step of lightness too small to foul a pad is not counted.
-        let dark_then_light = pairs.filter(|pair| lightness(&pair[1]) > lightness(&pair[0]) + 8.0).count();
-        let seconds = veils as u32 * measured::SECONDS_A_VEIL + changes as u32 * measured::SECONDS_A_CHANGE;
-        let rounds = moves.iter().map(|m| m.round).max().unwrap_or(0);
-        Cost { veils, rounds, changes, dark_then_light, minutes: seconds.div_ceil(60) }
+/// One ink of one blend: a strip to be laid.
+struct Strip<'a> {
+    blend: &'a Blend,
+    /// Its place among the blend's fields.
+    field: usize,
+    /// What of it is still to be laid, the widest veil first.
+    veils: Vec<Reach>,
+    /// How many of its veils have been laid so far.
+    laid: usize,
+    /// How many are laid in each round.
+    shares: Vec<usize>,
+}
+
+impl Strip<'_> {
+    fn ink(&self) -> usize {
+        self.blend.fields[self.field].ink
+    }
+
+    fn laying(&self, round: u8, veils: Vec<Reach>) -> Laying {
+        Laying { ink: self.ink(), way: self.blend.way, round, veils }
     }
 }
 
-/// Lays a blend: the moves, in order.
-pub fn lay(blend: &Blend, inks: &[Ink], span: Length, school: School) -> Vec<Move> {
-    lay_on(&[], blend, inks, span, school)
-}
-
-/// Lays what is still missing of a blend once some moves have been made: those first, as they were, then the rest.
+/// Lays what is still missing of a scene once some moves have been made: those first, as they were, then the rest.
 /// What lies already and is not wanted any more stays, since nothing takes it off.
-pub fn lay_on(made: &[Move], blend: &Blend, inks: &[Ink], span: Length, school: School) -> Vec<Move> {
-    let edges = zones(span, blend.zone);
-    let planned = blend.fields.iter().map(|field| field.reaches(&edges));
-    let reaches: Vec<Vec<Reach>> =
-        planned.enumerate().map(|(ink, planned)| missing(&planned, &laid_of(made, ink))).collect();
-    let most = reaches.iter().map(Vec::len).max().unwrap_or(0);
-    let shares = |veils: usize| -> Vec<usize> {
-        match school {
+pub fn lay_on(
+    made: &[Move],
+    scene: &Scene,
+    inks: &[Ink],
+    size: (Length, Length),
+    school: School,
+) -> Vec<Move> {
+    let mut strips: Vec<Strip> = Vec::new();
+    for blend in &scene.ground {
+        let edges = zones(blend.way.span(size), blend.zone);
+        for (field, planned) in blend.fields.iter().map(|field| field.reaches(&edges)).enumerate() {
+            let veils = missing(&planned, &laid_of(made, blend.fields[field].ink, blend.way));
+            strips.push(Strip { blend, field, veils, laid: 0, shares: Vec::new() });
+        }
+    }
+    let most = strips.iter().map(|strip| strip.veils.len()).max().unwrap_or(0);
+    for strip in &mut strips {
+        let veils = strip.veils.len();
+        strip.shares = match school {
             // One faint round of everything, then the rest.
             School::AllLightFirst => {
                 let first = if made.is_empty() { veils.min(1) } else { 0 };
-                [first]
-                    .into_iter()
-                    .chain(even_shares(veils - first, rounds(most.saturating_sub(1))))
-                    .collect()
+                let rest = even_shares(veils - first, rounds(most.saturating_sub(1)));
+                [first].into_iter().chain(rest).collect()
             }
             _ => even_shares(veils, rounds(most)),
-        }
-    };
-    let shares: Vec<Vec<usize>> = reaches.iter().map(|r| shares(r.len())).collect();
-    let mut turn: Vec<usize> = (0..blend.fields.len().min(inks.len())).collect();
+        };
+    }
+    let mut turn: Vec<usize> = (0..strips.len()).collect();
+    let lightness = |strip: usize| inks[strips[strip].ink()].lab().l;
     match school {
-        School::LightToDark => turn.sort_by(|&a, &b| inks[b].lab().l.total_cmp(&inks[a].lab().l)),
-        School::DarkToLight => turn.sort_by(|&a, &b| inks[a].lab().l.total_cmp(&inks[b].lab().l)),
+        School::LightToDark => turn.sort_by(|&a, &b| lightness(b).total_cmp(&lightness(a))),
+        School::DarkToLight => turn.sort_by(|&a, &b| lightness(a).total_cmp(&lightness(b))),
         School::AllLightFirst => {}
     }
 
-    let mut moves = made.to_vec();
-    let mut laid = vec![0; reaches.len()];
-    let begun = made.iter().map(|m| m.round).max().unwrap_or(1);
-    let round_count = shares.iter().map(Vec::len).max().unwrap_or(0);
+    let mut laid: Vec<Move> = Vec::new();
+    let begun = made.iter().filter_map(|m| Some(m.laying()?.round)).max().unwrap_or(1);
+    let round_count = strips.iter().map(|strip| strip.shares.len()).max().unwrap_or(0);
     for round in 0..round_count {
         let number = begun.saturating_add(round as u8);
-        let share: Vec<usize> = shares.iter().map(|shares| shares[round]).collect();
-        // Pieces kept back: the ink they belong to, and the neighbour they wait for.
+        // Pieces kept back: the strip they belong to, and the neighbour they wait for.
         let mut kept: Vec<(usize, usize, Reach)> = Vec::new();
-        for (nth, &ink) in turn.iter().enumerate().filter(|&(_, &ink)| share[ink] > 0) {
-            let mut veils = reaches[ink][laid[ink]..laid[ink] + share[ink]].to_vec();
-            let first = laid[ink] == 0 && !made.iter().any(|m| m.ink == ink);
-            let purpose = if first { Purpose::Lay } else { Purpose::Deepen };
-            laid[ink] += share[ink];
-            let waits_for = |&&other: &&usize| other.abs_diff(ink) == 1 && share[other] > 0;
-            for &later in turn[nth + 1..].iter().filter(waits_for) {
-                let meeting = blend.overlap(ink.min(later));
+        for (nth, &at) in turn.iter().enumerate() {
+            let share = strips[at].shares[round];
+            if share == 0 {
+                continue;
+            }
+            let strip = &strips[at];
+            let mut veils = strip.veils[strip.laid..strip.laid + share].to_vec();
+            let neighbour = |&&other: &&usize| {
+                let other = &strips[other];
+                std::ptr::eq(other.blend, strip.blend)
+                    && other.field.abs_diff(strip.field) == 1
+                    && other.shares[round] > 0
+            };
+            for &later in turn[nth + 1..].iter().filter(neighbour) {
+                let meeting = strip.blend.overlap(strip.field.min(strips[later].field));
                 if let Some(piece) = meeting.and_then(|meeting| keep_back(&mut veils, meeting)) {
-                    kept.push((ink, later, piece));
+                    kept.push((at, later, piece));
                 }
             }
             if !veils.is_empty() {
-                moves.push(Move { ink, purpose, round: number, veils });
+                laid.push(Lay(strip.laying(number, veils)).into());
             }
-            for (earlier, _, piece) in kept.extract_if(.., |(_, later, _)| *later == ink) {
-                let veils = vec![piece];
-                moves.push(Move { ink: earlier, purpose: Purpose::Back, round: number, veils });
+            for (earlier, _, piece) in kept.extract_if(.., |(_, later, _)| *later == at) {
+                laid.push(Back(strips[earlier].laying(number, vec![piece])).into());
             }
+            strips[at].laid += share;
         }
+    }
+    with_care(made, laid)
+}
+
+/// Moves that lay ink, with what goes between them and after them: a clean brush for each ink, a look, and drying.
+pub fn with_care(made: &[Move], laid: Vec<Move>) -> Vec<Move> {
+    let mut moves = made.to_vec();
+    let mut on_brush = made.iter().rev().find_map(|m| Some(m.laying()?.ink));
+    for m in laid {
+        let ink = m.laying().map(|laying| laying.ink);
+        if ink.is_some() && on_brush.is_some() && ink != on_brush {
+            moves.push(Wipe {}.into());
+        }
+        on_brush = ink.or(on_brush);
+        moves.push(m);
+    }
+    if on_brush.is_some() {
+        moves.extend([Look {}.into(), Dry {}.into()]);
     }
     moves
 }
 
-/// The stretches of one ink that some moves have laid.
-pub fn laid_of(made: &[Move], ink: usize) -> Vec<Reach> {
-    made.iter().filter(|m| m.ink == ink).flat_map(|m| m.veils.iter().copied()).collect()
+/// The stretches of one ink that some moves have laid along a way.
+pub fn laid_of(made: &[Move], ink: usize, way: Way) -> Vec<Reach> {
+    let of = |laying: &&Laying| laying.ink == ink && laying.way == way;
+    made.iter().filter_map(Move::laying).filter(of).flat_map(|laying| laying.veils.clone()).collect()
 }
 
 /// What of the planned veils is not covered by those laid, as stretches one over the other, the first the widest.
@@ -202,10 +229,10 @@ fn even_shares(veils: usize, rounds: usize) -> Vec<usize> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::blend::Direction;
     use crate::colour::Colour;
     use crate::ink::Kind;
     use crate::length::Units;
+    use crate::order::Cost;
     use proptest::prelude::*;
 
     fn ink(l: f64) -> Ink {
@@ -220,7 +247,14 @@ mod tests {
 
     fn veils_at(moves: &[Move], ink: usize, place: Length) -> usize {
         let covers = |veil: &&Reach| veil.from <= place && place < veil.to;
-        moves.iter().filter(|m| m.ink == ink).map(|m| m.veils.iter().filter(covers).count()).sum()
+        let of_ink = moves.iter().filter_map(Move::laying).filter(|laying| laying.ink == ink);
+        of_ink.map(|laying| laying.veils.iter().filter(covers).count()).sum()
+    }
+
+    fn spread(inks: &[Ink], high: Length) -> (Scene, (Length, Length)) {
+        let listed: Vec<(usize, &Ink)> = inks.iter().enumerate().collect();
+        let blend = Blend::spread(&listed, Way::DOWN, high, Units::Inches);
+        (Scene { ground: vec![blend] }, (Length::from_inches(4), high))
     }
 
     proptest! {
@@ -232,14 +266,14 @@ mod tests {
         ) {
             let inks: Vec<Ink> = lightness.iter().map(|l| ink(*l)).collect();
             let span = Length::from_64ths(eighths * 8);
-            let mut blend = Blend::spread(&inks, Direction::Down, span, Units::Inches);
-            for (field, veils) in blend.fields.iter_mut().zip(&veils) {
+            let (mut scene, size) = spread(&inks, span);
+            for (field, veils) in scene.ground[0].fields.iter_mut().zip(&veils) {
                 field.veils = *veils;
             }
-            let edges = zones(span, blend.zone);
+            let edges = zones(span, scene.ground[0].zone);
             for school in School::ALL {
-                let moves = lay(&blend, &inks, span, school);
-                for (ink, field) in blend.fields.iter().enumerate() {
+                let moves = lay(&scene, &inks, size, school);
+                for (ink, field) in scene.ground[0].fields.iter().enumerate() {
                     let planned = field.reaches(&edges);
                     for n in 0..eighths {
                         let place = Length::from_64ths(n * 8);
@@ -261,21 +295,21 @@ mod tests {
         ) {
             let inks: Vec<Ink> = lightness.iter().map(|l| ink(*l)).collect();
             let span = Length::from_inches(5);
-            let mut blend = Blend::spread(&inks, Direction::Down, span, Units::Inches);
-            for (field, veils) in blend.fields.iter_mut().zip(&before) {
+            let (mut scene, size) = spread(&inks, span);
+            for (field, veils) in scene.ground[0].fields.iter_mut().zip(&before) {
                 field.veils = *veils;
             }
             for school in School::ALL {
-                let moves = lay(&blend, &inks, span, school);
+                let moves = lay(&scene, &inks, size, school);
                 let made = &moves[..made.min(moves.len())];
-                let mut deeper = blend.clone();
-                for (field, more) in deeper.fields.iter_mut().zip(&more) {
+                let mut deeper = scene.clone();
+                for (field, more) in deeper.ground[0].fields.iter_mut().zip(&more) {
                     field.veils += more;
                 }
-                let after = lay_on(made, &deeper, &inks, span, school);
+                let after = lay_on(made, &deeper, &inks, size, school);
                 prop_assert_eq!(&after[..made.len()], made, "what is laid stays laid");
-                let edges = zones(span, blend.zone);
-                for (ink, field) in deeper.fields.iter().enumerate() {
+                let edges = zones(span, scene.ground[0].zone);
+                for (ink, field) in deeper.ground[0].fields.iter().enumerate() {
                     let planned = field.reaches(&edges);
                     for n in 0..40 {
                         let place = Length::from_64ths(n * 8);
@@ -290,25 +324,39 @@ mod tests {
     #[test]
     fn each_school_takes_its_own_ink_first_and_goes_back_at_every_join() {
         let inks = [ink(30.0), ink(80.0), ink(55.0)];
-        let span = Length::from_inches(5);
-        let blend = Blend::spread(&inks, Direction::Down, span, Units::Inches);
+        let (scene, size) = spread(&inks, Length::from_inches(5));
         for (school, first) in
             [(School::LightToDark, 1), (School::DarkToLight, 0), (School::AllLightFirst, 0)]
         {
-            let moves = lay(&blend, &inks, span, school);
-            assert_eq!(moves[0].ink, first, "{school:?}");
+            let moves = lay(&scene, &inks, size, school);
+            assert_eq!(moves[0].laying().map(|laying| laying.ink), Some(first), "{school:?}");
             for round in 1..=Cost::of(&moves, &inks).rounds {
-                let back = moves.iter().filter(|m| m.round == round && m.purpose == Purpose::Back);
+                let back =
+                    moves.iter().filter(|m| matches!(m, Move::Back(Back(laying)) if laying.round == round));
                 assert_eq!(back.count(), 2, "{school:?} round {round}");
             }
         }
-        let faint = lay(&blend, &inks, span, School::AllLightFirst);
-        assert!(
-            faint.iter().filter(|m| m.round == 1 && m.purpose == Purpose::Lay).all(|m| m.veils.len() == 1)
-        );
+        let faint = lay(&scene, &inks, size, School::AllLightFirst);
+        let first_round = faint.iter().filter_map(|m| match m {
+            Move::Lay(Lay(laying)) if laying.round == 1 => Some(laying.veils.len()),
+            _ => None,
+        });
+        assert!(first_round.into_iter().all(|veils| veils == 1));
         assert!(
             Cost::of(&faint, &inks).changes
-                > Cost::of(&lay(&blend, &inks, span, School::LightToDark), &inks).changes
+                > Cost::of(&lay(&scene, &inks, size, School::LightToDark), &inks).changes
         );
+    }
+
+    #[test]
+    fn every_other_ink_meets_a_clean_brush() {
+        let inks = [ink(30.0), ink(80.0), ink(55.0)];
+        let (scene, size) = spread(&inks, Length::from_inches(5));
+        for school in School::ALL {
+            let moves = lay(&scene, &inks, size, school);
+            let wipes = moves.iter().filter(|m| matches!(m, Move::Wipe(_))).count();
+            assert_eq!(wipes, Cost::of(&moves, &inks).changes);
+            assert!(matches!(moves.last(), Some(Move::Dry(_))));
+        }
     }
 }

@@ -6,19 +6,17 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::moves::{Move, Purpose, light_passes};
-use super::school::Cost;
+use super::cost::Cost;
 use crate::card::edges::{Place, size};
 use crate::card::layers::{Placed, Role, Shape};
 use crate::card::plan::CardError;
 use crate::card::{Card, DieCut, Made, Mount};
-use crate::colour::Illuminant;
-use crate::ink::{Film, Kind, Name, Stack, ToolKind, measured};
+use crate::ink::ToolKind;
 use crate::length::Units;
-use crate::panel::Panel;
-
-/// Steps before the first ink is taken up: the cut, and making ready.
-pub const STEPS_BEFORE: usize = 2;
+use crate::moves::Technique;
+use crate::panel::{Panel, STEPS_BEFORE};
+use crate::say::{capital, list};
+use crate::surface::Surface;
 
 /// What a blade asks for.
 const BLADE: &str = "Trimmer and craft knife: blade away from fingers, cut against a metal rule, put the blade away at \
@@ -51,17 +49,11 @@ pub struct RunSheet {
 impl RunSheet {
     /// Writes the sheet of a panel, its measures in the maker's units.
     pub fn of(panel: &Panel, units: Units) -> RunSheet {
-        let card = panel.card.as_ref().map(|card| (card, card.made(panel, &[], units)));
+        let card = panel.card.as_ref().map(|card| (card, card.made(&panel.inked(), &[], units)));
         let made = card.as_ref().and_then(|(_, made)| made.as_ref().ok()).map(|(made, _)| made);
         let mut steps = vec![cut(panel, units), make_ready(panel, made)];
         debug_assert_eq!(steps.len(), STEPS_BEFORE);
-        let mut met = vec![false; panel.inks.len()];
-        for (at, m) in panel.moves.iter().enumerate() {
-            let first = !std::mem::replace(&mut met[m.ink], true);
-            steps.push(lay_step(panel, m, first, at + 1, units));
-        }
-        steps.push(look(panel));
-        steps.push(dry(panel));
+        steps.extend(hands(panel, units));
         match &card {
             Some((card, Ok((made, _)))) => {
                 steps.extend(trim(panel, made));
@@ -74,6 +66,29 @@ impl RunSheet {
         }
         RunSheet { steps, cost: Cost::of(&panel.moves, &panel.inks) }
     }
+}
+
+/// The moves, as each technique says them on the surface it meets; what is no step of its own stands at the head of the
+/// next.
+fn hands(panel: &Panel, units: Units) -> Vec<Step> {
+    let mut surface = Surface::bare(panel.materials());
+    let mut steps = Vec::new();
+    let mut before: Vec<String> = Vec::new();
+    for (m, after_moves) in panel.moves.iter().zip(1..) {
+        let unmet = m.unmet(&surface);
+        let words = m.words(&surface, units);
+        m.make(&mut surface);
+        if !m.is_step() {
+            before.push(words.how);
+            continue;
+        }
+        before.extend(unmet);
+        before.push(words.how);
+        let ink = m.laying().map(|laying| laying.ink);
+        let how = std::mem::take(&mut before).join(" ");
+        steps.push(Step { title: words.title, how, care: words.care, ink, after_moves });
+    }
+    steps
 }
 
 fn cut(panel: &Panel, units: Units) -> Step {
@@ -198,7 +213,8 @@ fn put_together(panel: &Panel, card: &Card, made: &Made) -> Step {
 }
 
 fn make_ready(panel: &Panel, made: Option<&Made>) -> Step {
-    let inks: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
+    let names: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
+    let inks = if names.is_empty() { "the inks".to_owned() } else { list(&names) };
     let brushes = match panel.tool.kind {
         ToolKind::Brush => "A clean domed brush for each ink, or one and a dry towel to wipe it on",
         ToolKind::FoamDome => "A clean foam dome for each ink",
@@ -209,7 +225,7 @@ fn make_ready(panel: &Panel, made: Option<&Made>) -> Step {
     let tape: String = tape.iter().flat_map(|says| [" ", says.as_str()]).collect();
     Step {
         title: "Lay the card on a mat that holds it".into(),
-        how: format!("Put out {}. {brushes}; scrap card to dab on.{tape}", list(&inks)),
+        how: format!("Put out {inks}. {brushes}; scrap card to dab on.{tape}"),
         care: Some(
             "Ink stains skin, cloth and desks: cover the desk, wear an apron or gloves if you mind, and keep pads out \
              of reach of children and pets. Follow the ink's own label first."
@@ -218,92 +234,4 @@ fn make_ready(panel: &Panel, made: Option<&Made>) -> Step {
         ink: None,
         after_moves: 0,
     }
-}
-
-fn lay_step(panel: &Panel, m: &Move, first: bool, after_moves: usize, units: Units) -> Step {
-    let ink = &panel.inks[m.ink];
-    let passes = light_passes(m.veils.len());
-    let title = match m.purpose {
-        Purpose::Back => format!("Back with {}: {passes}", ink.name),
-        Purpose::Deepen => format!("Deepen with {}: {passes}", ink.name),
-        Purpose::Lay => format!("{}: {passes}", ink.name),
-    };
-    let place = m.place(panel.blend.direction, panel.span(), units);
-    let mut how = capital(&place);
-    how.push('.');
-    if first {
-        how.push_str(
-            " Load, dab most of it off, come on from off the card in small circles with hardly any weight.",
-        );
-    }
-    if m.purpose == Purpose::Back {
-        how.push_str(" Work the join until it looks like a colour of its own.");
-    } else if m.veils.len() > 1 {
-        how.push_str(" Let each pass fade out a little before the last.");
-    }
-    Step { title, how, care: None, ink: Some(m.ink), after_moves }
-}
-
-fn look(panel: &Panel) -> Step {
-    let wettest = panel.inks.iter().map(|ink| ink.kind).max().unwrap_or_default();
-    let dries = match wettest {
-        Kind::Dye => "Dye dries a little lighter and softer",
-        Kind::Oxide => "Oxide dries with a soft, chalky bloom",
-        Kind::Pigment => "Pigment stays wet long and hardly changes",
-    };
-    let mut how = format!("{dries}: what looks too strong now will not when it is dry.");
-    if let Some((ink, lighter)) = dries_most(panel) {
-        how.push_str(&format!(" {ink} changes most: about {lighter:.0} in a hundred lighter."));
-    }
-    Step { title: "Look, and stop early".into(), how, care: None, ink: None, after_moves: panel.moves.len() }
-}
-
-/// The ink whose full field dries to the lightest difference in L*, where it can be seen.
-fn dries_most(panel: &Panel) -> Option<(&Name, f64)> {
-    let card = panel.paper.reflectance();
-    let lightness = |film: &Film, amount: f64| {
-        let mut stack = Stack::on(&card);
-        stack.lay(0, film, amount);
-        stack.lab(Illuminant::D65).l
-    };
-    let drying = panel.inks.iter().zip(&panel.blend.fields).map(|(ink, field)| {
-        let (film, amount) = (ink.film(), f64::from(field.veils) / f64::from(ink.full_veils));
-        (&ink.name, lightness(&film, amount) - lightness(&film.wet(ink.kind), amount))
-    });
-    drying.filter(|(_, lighter)| *lighter >= 1.0).max_by(|a, b| a.1.total_cmp(&b.1))
-}
-
-fn dry(panel: &Panel) -> Step {
-    let slowest =
-        panel.inks.iter().map(|ink| ink.kind).max_by_key(|kind| measured::touch_dry_minutes(*kind).1);
-    let (least, most) = measured::touch_dry_minutes(slowest.unwrap_or_default());
-    Step {
-        title: "Let it dry".into(),
-        how: format!(
-            "Touch dry in {least} to {most} minutes in air; or {} seconds of a heat tool that has warmed up for {} \
-             seconds away from the card. Your own card and room may differ.",
-            measured::SECONDS_OF_HEAT,
-            measured::SECONDS_OF_WARM_UP
-        ),
-        care: Some(
-            "A heat tool's tip is over 250 °C: work on metal, keep fingers and paper clear, never leave it on alone, let \
-             it cool before putting it away. Its own instructions come first."
-                .into(),
-        ),
-        ink: None,
-        after_moves: panel.moves.len(),
-    }
-}
-
-fn list(names: &[&str]) -> String {
-    match names {
-        [] => "the inks".into(),
-        [one] => (*one).into(),
-        [most @ .., last] => format!("{} and {last}", most.join(", ")),
-    }
-}
-
-fn capital(text: &str) -> String {
-    let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
 }

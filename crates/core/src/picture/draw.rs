@@ -5,7 +5,7 @@ use rayon::prelude::*;
 use super::grain::{Laid, Step};
 use super::table::Table;
 use crate::colour::{Illuminant, Lab, Srgb};
-use crate::panel::Materials;
+use crate::surface::{Lattice, Surface};
 
 /// Widest and highest picture drawn, in pixels a side.
 const MOST_PIXELS: usize = 8_000;
@@ -63,43 +63,58 @@ impl Picture {
     }
 }
 
-/// Draws a panel as it looks after its first `after` moves.
+/// Millimetres between the places where a colour is worked out, where the whole panel must be covered: a quarter of the
+/// smallest footprint at its finest, coarser for small pictures.
+fn coarse_mm(pixel_mm: f64) -> f64 {
+    (5.0 * pixel_mm).clamp(1.25, 3.0)
+}
+
+/// Draws a card as it stands.
 ///
 /// # Errors
 /// A [`SizeError`] where the picture would be too small or too large.
-pub fn draw(materials: &Materials, after: usize, size: Size) -> Result<Picture, SizeError> {
-    let panel = materials.panel;
+pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
+    let materials = &surface.materials;
     if !(5.0..=1200.0).contains(&size.dpi) {
         return Err(SizeError::Dpi(size.dpi));
     }
     let pixels = |inches: f64| (inches * size.dpi).round().max(1.0) as usize;
-    let (width, height) = (pixels(panel.width.inches()), pixels(panel.height.inches()));
+    let (width, height) = (pixels(materials.size.0.inches()), pixels(materials.size.1.inches()));
     if width.max(height) > MOST_PIXELS {
         return Err(SizeError::Large { width, height });
     }
 
-    let table = Table::of(materials, &panel.moves[..after.min(panel.moves.len())]);
-    let seed = u64::from(panel.seed);
     let mm = 25.4 / size.dpi;
-    let brush: Vec<Laid> =
-        (0..table.inks as u64).map(|ink| Laid::by_tool(panel.tool.kind, seed * 64 + ink)).collect();
-    let tooth = Laid::of_card(mm, seed * 64 + 63);
-    let tooth_depth = panel.paper.surface.tooth() as f32;
-
-    let (start, across, down) = panel.blend.direction.slopes(panel.width.mm(), panel.height.mm());
-    let screen = Screen::new();
+    let table = Table::of(surface, coarse_mm(mm));
+    let seed = u64::from(materials.seed);
     // Where columns fall on each texture is the same in every row.
-    let brush: Vec<(Laid, Vec<Step>)> =
-        brush.into_iter().map(|laid| (laid, laid.columns(width, mm))).collect();
+    let laid = |ink: &usize| {
+        let laid = Laid::by_tool(materials.tool.kind, seed * 64 + *ink as u64);
+        (laid, laid.columns(width, mm))
+    };
+    let brush: Vec<(Laid, Vec<Step>)> = table.inks.iter().map(laid).collect();
+    let tooth = Laid::of_card(mm, seed * 64 + 63);
+    let tooth_depth = materials.paper.surface.tooth() as f32;
     let tooth_columns = tooth.columns(width, mm);
+    let screen = Screen::new();
     let mut rgb = vec![0; width * height * 3];
     rgb.par_chunks_exact_mut(width * 3).enumerate().for_each(|(row, line)| {
         let y = (row as f64 + 0.5) * mm;
+        let rows = table.line(y);
+        let last = (rows.len() - 1) as f64;
         let brush_rows: Vec<Step> = brush.iter().map(|(laid, _)| laid.row(y)).collect();
         let tooth_row = tooth.row(y);
         for (column, pixel) in line.chunks_exact_mut(3).enumerate() {
             let x = (column as f64 + 0.5) * mm;
-            let (here, next, along) = table.at(start + x * across + y * down);
+            let at = match table.lattice {
+                Lattice::Line { per_mm, .. } => {
+                    surface.runs.first().map_or(0.0, |run| run.at(x, y).place) * per_mm
+                }
+                Lattice::Sheet { per_mm, .. } => x * per_mm.0,
+            };
+            let at = at.clamp(0.0, last);
+            let (here, next) = (&rows[at as usize], &rows[(at as usize + 1).min(rows.len() - 1)]);
+            let along = (at - at.floor()) as f32;
             let mut logs = between(&here.mean, &next.mean, along);
             let mut ink_depth = 0.0_f32;
             for (ink, (laid, columns)) in brush.iter().enumerate() {

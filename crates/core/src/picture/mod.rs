@@ -1,13 +1,13 @@
-//! What will it look like? From the moves to pixels, in the order the work passes through:
+//! What will it look like? From the surface to pixels, in the order the work passes through:
 //!
 //! | file | question |
 //! |---|---|
 //! | [`grain`] | how uneven is a veil, and what does the card's tooth do? |
-//! | [`table`] | which colour lies at each place along the blend, and how does it give when a film is thicker? |
+//! | [`table`] | which colour lies at each place, and how does it give when a film is thicker? |
 //! | [`draw`] | which colour has each pixel? |
 //!
-//! A spectrum for each pixel would take minutes. Colours are worked out once for each of some hundred
-//! places along the blend, together with how ln X, ln Y and ln Z move with each ink's film; a pixel then
+//! A spectrum for each pixel would take minutes. Colours are worked out once for each of the places
+//! of a lattice, together with how ln X, ln Y and ln Z move with each ink's film; a pixel then
 //! costs a few lookups and three exponentials. That is exact for the mean film and first order around it.
 
 pub mod draw;

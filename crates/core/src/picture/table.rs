@@ -1,19 +1,20 @@
-//! Which colour lies at each place along the blend, and how does it give when a film is thicker?
+//! Which colour lies at each place, and how does it give when a film is thicker?
 
 use rayon::prelude::*;
 
 use crate::colour::Illuminant;
-use crate::order::Move;
-use crate::panel::Materials;
+use crate::surface::{Lattice, Surface};
 
 /// Most inks in a table.
-pub const INKS: usize = 5;
-/// Millimetres between the rows of the table: an eighth of the smallest footprint.
-const ROW_MM: f64 = 0.5;
+pub const INKS: usize = crate::panel::MOST_INKS;
+/// Millimetres between the rows of a table along a line: an eighth of the smallest footprint.
+const LINE_MM: f64 = 0.5;
 /// Step in an ink's amount with which its effect is measured, as a share of one standard deviation.
 const STEP: f64 = 1.0;
+/// Veils of an ink below which it is not seen.
+const NONE: f64 = 1e-3;
 
-/// One place along the blend.
+/// One place.
 #[derive(Clone, Copy, Debug, Default)]
 pub struct Row {
     /// ln X/Xn, ln Y/Yn, ln Z/Zn of the mean film.
@@ -24,60 +25,80 @@ pub struct Row {
     pub floor: [f32; INKS],
 }
 
-/// The rows from the start of the blend to its end.
+impl Row {
+    /// Between this one and another, so far along; of the first so many inks.
+    #[inline]
+    fn towards(&self, other: &Row, along: f32, inks: usize) -> Row {
+        let between = |here: f32, there: f32| here + along * (there - here);
+        let mut row = Row { mean: std::array::from_fn(|n| between(self.mean[n], other.mean[n])), ..*self };
+        for ink in 0..inks {
+            row.give[ink] = std::array::from_fn(|n| between(self.give[ink][n], other.give[ink][n]));
+            row.floor[ink] = between(self.floor[ink], other.floor[ink]);
+        }
+        row
+    }
+}
+
+/// The rows at the places of a lattice.
 #[derive(Clone, Debug)]
 pub struct Table {
+    /// The places.
+    pub lattice: Lattice,
     rows: Vec<Row>,
-    per_mm: f64,
-    /// Inks in use.
-    pub inks: usize,
+    /// The inks in use: the rows tell of these, in this order.
+    pub inks: Vec<usize>,
 }
 
 impl Table {
-    /// Works out the colours of some of a panel's moves.
-    pub fn of(materials: &Materials, moves: &[Move]) -> Table {
-        let panel = materials.panel;
-        let span = panel.span().mm();
-        let count = (span / ROW_MM).ceil() as usize + 1;
-        let per_mm = (count - 1) as f64 / span;
-        let sigma = panel.tool.kind.unevenness() * panel.paper.surface.unevenness();
-        let rows =
-            (0..count).into_par_iter().map(|n| row(materials, moves, n as f64 / per_mm, sigma)).collect();
-        Table { rows, per_mm, inks: panel.inks.len().min(INKS) }
+    /// Works out the colours of a surface, on a lattice of so many millimetres where it must cover the panel.
+    pub fn of(surface: &Surface, coarse_mm: f64) -> Table {
+        let lattice = Lattice::of(surface, LINE_MM, coarse_mm);
+        let inks = surface.inks();
+        let rows = (0..lattice.len()).into_par_iter().map(|n| row(surface, &lattice, &inks, n)).collect();
+        Table { lattice, rows, inks }
     }
 
-    /// The row nearest before a place, and the share of the way to the next.
-    #[inline]
-    pub fn at(&self, place_mm: f64) -> (&Row, &Row, f32) {
-        let along = (place_mm * self.per_mm).clamp(0.0, (self.rows.len() - 1) as f64);
-        let row = along as usize;
-        let next = (row + 1).min(self.rows.len() - 1);
-        (&self.rows[row], &self.rows[next], (along - row as f64) as f32)
+    /// The rows that a line of pixels reads, from left to right or along the blend: those of the lattice, or between two
+    /// rows of it where it covers the panel.
+    pub fn line(&self, y_mm: f64) -> std::borrow::Cow<'_, [Row]> {
+        match self.lattice {
+            Lattice::Line { .. } => (&self.rows).into(),
+            Lattice::Sheet { columns, rows, per_mm } => {
+                let at = (y_mm * per_mm.1).clamp(0.0, (rows - 1) as f64);
+                let (above, below) = (at as usize, (at as usize + 1).min(rows - 1));
+                let along = (at - above as f64) as f32;
+                let (above, below) = (&self.rows[above * columns..], &self.rows[below * columns..]);
+                let between = |n: usize| above[n].towards(&below[n], along, self.inks.len());
+                (0..columns).map(between).collect::<Vec<Row>>().into()
+            }
+        }
     }
 }
 
-fn row(materials: &Materials, moves: &[Move], place: f64, sigma: f64) -> Row {
-    let light = Illuminant::D65;
-    let by_move = materials.veils_at(moves, place);
-    let veils = materials.by_ink(moves, &by_move);
+fn row(surface: &Surface, lattice: &Lattice, inks: &[usize], n: usize) -> Row {
+    let by_coat = surface.veils_at(&lattice.spot(surface, n));
+    let veils = surface.by_ink(&by_coat);
+    let sigma = surface.materials.unevenness();
     let logs = |grown: &dyn Fn(usize) -> f64| {
-        materials.stack(moves, &by_move, grown).reflectance().relative(light).map(|t| t.max(1e-5).ln())
+        let seen = surface.stack(&by_coat, grown).reflectance().relative(Illuminant::D65);
+        seen.map(|t| t.max(1e-5).ln())
     };
     let mean = logs(&|_| 1.0);
     let mut row = Row { mean: mean.map(|t| t as f32), ..Row::default() };
-    for (ink, &veils) in veils.iter().enumerate().take(INKS) {
-        if veils < 1e-3 {
+    for (place, &ink) in inks.iter().enumerate() {
+        let veils = veils[ink];
+        if veils < NONE {
             continue;
         }
         let deviation = sigma * veils.sqrt();
         let more = 1.0 + STEP * deviation / veils;
         let thicker = logs(&|other| if other == ink { more } else { 1.0 });
-        row.give[ink] = std::array::from_fn(|axis| ((thicker[axis] - mean[axis]) / STEP) as f32);
-        row.floor[ink] = -(veils / deviation) as f32;
+        row.give[place] = std::array::from_fn(|axis| ((thicker[axis] - mean[axis]) / STEP) as f32);
+        row.floor[place] = -(veils / deviation) as f32;
         // Thin spots let through more light than thick ones hold back; half the variance in logs makes up
         // for it, so that the mean of the uneven film is the colour predicted for the even one.
         for axis in 0..3 {
-            row.mean[axis] -= 0.5 * row.give[ink][axis].powi(2);
+            row.mean[axis] -= 0.5 * row.give[place][axis].powi(2);
         }
     }
     row

@@ -2,12 +2,14 @@
 
 use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
-use rosy_core::card::edges::{Edges, Point, size};
+use rosy_core::again::again;
+use rosy_core::card::edges::{Edges, size};
 use rosy_core::card::layers::Role;
 use rosy_core::card::trim::Refusal;
-use rosy_core::card::{Card, Envelope, Format, Made, Reveal, Trim, again, drawing, inking};
+use rosy_core::card::{Card, Envelope, Format, Made, Reveal, Trim, drawing, inking};
+use rosy_core::document::Document;
 use rosy_core::length::thickness;
-use rosy_core::panel::Document;
+use rosy_core::place::Point;
 use rosy_core::{Length, Panel, Units};
 use rosy_store::{Kept, Store};
 use serde::{Deserialize, Serialize};
@@ -152,12 +154,12 @@ fn looked(asked: Asked, envelopes: &[Envelope], units: Units) -> Result<Look, St
     } else {
         panel.resized(width, height, units).map_err(|error| error.to_string())?
     };
-    let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel, units));
+    let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel.inked(), units));
     let dpi = for_page(&panel, asked.dpi);
-    let picture = data_url(&panel.materials(), panel.moves.len(), dpi).map_err(|error| error.to_string())?;
-    let (made, post) = card.made(&panel, envelopes, units).map_err(|error| error.to_string())?;
+    let picture = data_url(&panel.surface(), dpi).map_err(|error| error.to_string())?;
+    let (made, post) = card.made(&panel.inked(), envelopes, units).map_err(|error| error.to_string())?;
     let told = made.units;
-    let views = drawing::all(&card, &made, &panel)
+    let views = drawing::all(&card, &made, &panel.inked())
         .iter()
         .enumerate()
         .map(|(n, drawn)| View {
@@ -293,7 +295,7 @@ fn remedies(card: &Card, made: &Made, panel: &Panel, refusal: &Refusal, units: U
     let mut offer = |says: String, changed: Card| {
         let panel = Panel { card: Some(changed.clone()), ..panel.clone() };
         let works = panel.check().is_ok();
-        if works && changed.made(&panel, &[], units).is_ok_and(|(made, _)| made.trimmed.is_ok()) {
+        if works && changed.made(&panel.inked(), &[], units).is_ok_and(|(made, _)| made.trimmed.is_ok()) {
             found.push(Remedy { says, panel });
         }
     };
@@ -317,9 +319,9 @@ fn remedies(card: &Card, made: &Made, panel: &Panel, refusal: &Refusal, units: U
 fn bulk(card: &Card, made: &Made, panel: &Panel, units: Units) -> BulkNote {
     let bulk = &made.bulk;
     let swaps = bulk.swaps.iter().filter_map(|swap| {
-        let swapped = card.built(swap.build.as_ref()?, panel);
+        let swapped = card.built(swap.build.as_ref()?, &panel.inked());
         // As thick as the card is then, whatever else the swap takes along.
-        let (made, _) = swapped.made(panel, &[], units).ok()?;
+        let (made, _) = swapped.made(&panel.inked(), &[], units).ok()?;
         let says = format!("{}: {}", capital(&swap.says), made.bulk.thickness.as_thickness(units));
         Some(Remedy { says, panel: Panel { card: Some(swapped), ..panel.clone() } })
     });
@@ -407,10 +409,12 @@ pub async fn file(
     let key = format!("card {id} {revision} {ending} {:?} {units:?}", asked.paper);
     let (paper, file) = (asked.paper, ending.clone());
     let body = room.made(caller.visitor.asker(), key, move || {
-        let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel, units));
-        let made =
-            card.made(&panel, &[], units).map_err(|error| Problem::Refused(sentence(&error.to_string())))?.0;
-        let (drawn, units) = (drawing::all(&card, &made, &panel), made.units);
+        let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel.inked(), units));
+        let made = card
+            .made(&panel.inked(), &[], units)
+            .map_err(|error| Problem::Refused(sentence(&error.to_string())))?
+            .0;
+        let (drawn, units) = (drawing::all(&card, &made, &panel.inked()), made.units);
         Ok(match file.as_str() {
             "pdf" => pdf::pages(panel.name.as_str(), &drawn, paper),
             "svg" => svg::all_for_file(&drawn).into_bytes(),

@@ -1,6 +1,6 @@
 //! The hills of a blend as shapes to draw: each ink's amount along the panel, on the picture's own scale.
 
-use rosy_core::blend::{Direction, field::zones};
+use rosy_core::blend::{Way, field::zones};
 use rosy_core::{Panel, Units};
 use serde::Serialize;
 
@@ -12,6 +12,8 @@ const POINTS: usize = 96;
 /// One ink's hill.
 #[derive(Serialize)]
 pub struct Hill {
+    /// The ink, by its place in the panel's list.
+    ink: usize,
     /// Outline of the smooth hill.
     outline: String,
     /// The whole-veil steps over it.
@@ -40,12 +42,16 @@ pub struct Handle {
     at_edge: bool,
 }
 
-/// All hills, and how they lie.
+/// All hills of one blend, and how they lie.
 #[derive(Serialize)]
 pub struct Hills {
     hills: Vec<Hill>,
-    /// How long the blend is and where it is measured from, for diagonals, which no ruler shows.
-    span: String,
+    /// How long the blend is and where it is measured from, where no ruler of the picture shows it.
+    span: Option<String>,
+    /// What its measures start from.
+    from: &'static str,
+    /// How many pencil marks long the blend is.
+    marks: f64,
     /// The highest hill's veils, which the drawing is as wide as.
     most: u8,
     /// Whether the blend runs across the picture, the hills standing below it.
@@ -78,17 +84,22 @@ impl Frame {
 }
 
 impl Hills {
-    /// Shapes a panel's hills.
-    pub fn of(panel: &Panel, units: Units) -> Hills {
-        let direction = panel.blend.direction;
-        let lying = matches!(direction, Direction::Left | Direction::Right);
-        let turned =
-            matches!(direction, Direction::Up | Direction::Left | Direction::UpLeft | Direction::UpRight);
+    /// Shapes the hills of one of a panel's blends.
+    pub fn of(panel: &Panel, place: usize, units: Units) -> Hills {
+        let blend = &panel.scene.ground[place];
+        let way = blend.way;
+        let (lying, turned) = match way {
+            Way::Band { angle } => (matches!(angle, 0..=44 | 136..=224 | 316..), matches!(angle, 136..=315)),
+            Way::Corner { from } => (false, from.away().1 < 0.0),
+            _ => (false, false),
+        };
+        let on_ruler = matches!(way, Way::Band { angle } if angle % 90 == 0);
         let frame = Frame { lying, turned };
-        let most = panel.blend.fields.iter().map(|field| field.veils).max().unwrap_or(1).max(4);
-        let span = panel.span();
-        let edges = zones(span, panel.blend.zone);
-        let hills = panel.inks.iter().zip(&panel.blend.fields).map(|(ink, field)| {
+        let most = blend.fields.iter().map(|field| field.veils).max().unwrap_or(1).max(4);
+        let span = panel.span(place);
+        let edges = zones(span, blend.zone);
+        let hills = blend.fields.iter().map(|field| {
+            let ink = &panel.inks[field.ink];
             let tall = f64::from(field.veils) / f64::from(most);
             let smooth = (0..=POINTS).map(|n| {
                 let along = n as f64 / POINTS as f64;
@@ -111,6 +122,7 @@ impl Hills {
             });
             let middle = 0.5 * (field.full_from.ratio(span) + field.full_to.ratio(span));
             Hill {
+                ink: field.ink,
                 outline,
                 steps: frame.path(stepped),
                 colour: ink.lab().on_screen(Default::default()).0.to_string(),
@@ -119,8 +131,10 @@ impl Hills {
                 middle: if turned { 1.0 - middle } else { middle },
             }
         });
-        let shown = format!("0 to {} from the {}", span.shown(units), direction.from());
-        Hills { hills: hills.collect(), span: shown, most, lying, turned }
+        let shown = format!("0 to {} from the {}", span.shown(units), way.from());
+        let (hills, span) = (hills.collect(), (!on_ruler).then_some(shown));
+        let marks = panel.span(place).ratio(units.pencil());
+        Hills { hills, span, from: way.from(), marks, most, lying, turned }
     }
 }
 
@@ -131,7 +145,7 @@ mod tests {
     use crate::files::{COLOUR, NAME, ink_from};
     use rosy_core::Length;
 
-    fn hills(direction: Direction) -> Hills {
+    fn hills(way: Way) -> Hills {
         let ink = |name: &'static str, colour: &'static str| {
             ink_from(|field| match field {
                 NAME => name,
@@ -143,26 +157,26 @@ mod tests {
         let (width, height) = (Length::from_inches(4), Length::from_inches(5));
         let name = "Ebb at six".parse().unwrap();
         let mut panel = Panel::bare(name, width, height, plain_paper(), plain_tool(), 1);
-        panel.blend.direction = direction;
+        panel.scene.ground[0].way = way;
         let inks = vec![ink("First Tide", "57 -17 -31"), ink("Cockle", "57 56 -4")];
-        Hills::of(&panel.with_inks(inks, Units::Inches), Units::Inches)
+        Hills::of(&panel.with_inks(inks, Units::Inches), 0, Units::Inches)
     }
 
     #[test]
     fn the_first_ink_is_drawn_where_the_blend_begins() {
-        for direction in Direction::ALL {
-            let hills = hills(direction);
+        for way in Way::USUAL {
+            let hills = hills(way);
             let first = &hills.hills[0].handles[0];
             assert_eq!((first.along, first.at_edge, first.text.as_str()), (0.0, true, "0 in"));
             let place = if hills.lying { first.left } else { first.top };
-            assert_eq!(place, if hills.turned { 100.0 } else { 0.0 }, "{direction:?}");
-            assert_eq!(hills.hills[0].middle < hills.hills[1].middle, !hills.turned, "{direction:?}");
+            assert_eq!(place, if hills.turned { 100.0 } else { 0.0 }, "{way:?}");
+            assert_eq!(hills.hills[0].middle < hills.hills[1].middle, !hills.turned, "{way:?}");
         }
     }
 
     #[test]
     fn handles_stand_on_their_hill() {
-        let hills = hills(Direction::Down);
+        let hills = hills(Way::DOWN);
         assert_eq!(hills.most, 7);
         for hill in &hills.hills {
             let [starts, full_from, full_to, ends] = hill.handles.as_slice() else { panic!("four handles") };

@@ -1,13 +1,21 @@
 //! `POST /api/panels/look`: how a panel as it stands on the page would come out. Nothing is kept.
 
 use actix_web::{HttpResponse, web};
-use rosy_core::blend::{Finding, Reading, Remedy, remedy::suggested};
-use rosy_core::order::moves::light_passes;
+use rosy_core::blend::Way;
+use rosy_core::blend::grip::{Grip, Measure, Value};
+use rosy_core::document::Document;
+use rosy_core::ink::{Ink, Paper, Tool};
+use rosy_core::judgement::remedy::{in_sequence, suggested};
+use rosy_core::judgement::{Finding, Owned, Reading, Remedy, Rule};
+use rosy_core::moves::light_passes;
 use rosy_core::order::{Cost, School, lay};
-use rosy_core::panel::Document;
+use rosy_core::surface::Look as Seen;
 use rosy_core::{Length, Panel, Units};
+use rosy_store::Store;
 use serde::{Deserialize, Serialize};
+use uuid::Uuid;
 
+use super::blends::Change;
 use super::hills::Hills;
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::picture::{data_url, for_page};
@@ -21,10 +29,19 @@ const SMALL: f64 = 26.0;
 #[derive(Deserialize)]
 pub struct Asked {
     panel: Document,
+    /// The blend that is looked at, by its place on the ground.
+    #[serde(default)]
+    blend: usize,
+    /// A change to it, to be looked at and perhaps kept.
+    #[serde(default)]
+    change: Option<Change>,
     /// Pixels to the inch of the picture.
     dpi: f64,
     /// Whether there is time for remedies and other orders, or the hand is still moving.
     settled: bool,
+    /// Whether it is shown as it looks when just laid, still damp.
+    #[serde(default)]
+    damp: bool,
 }
 
 /// How it would come out.
@@ -32,12 +49,52 @@ pub struct Asked {
 struct Look {
     panel: Panel,
     picture: String,
+    /// The blend looked at.
+    blend: usize,
+    blends: Vec<BlendNote>,
+    way: WayNote,
     hills: Hills,
     inks: Vec<InkNote>,
     junctions: Vec<JunctionNote>,
+    /// All that will go wrong on the panel, in order along its blends.
+    findings: Vec<FindingNote>,
     colours_seen: Vec<String>,
     #[serde(flatten)]
     settled: Option<Settled>,
+}
+
+/// One of the panel's blends, in a line.
+#[derive(Serialize)]
+struct BlendNote {
+    words: &'static str,
+    colours: Vec<String>,
+    names: String,
+    findings: usize,
+}
+
+/// Which way the blend runs, and by what it is taken hold of.
+#[derive(Serialize)]
+struct WayNote {
+    way: Way,
+    placed: Option<String>,
+    grips: Vec<GripNote>,
+    measures: Vec<MeasureNote>,
+}
+
+#[derive(Serialize)]
+struct GripNote {
+    grip: Grip,
+    words: &'static str,
+    /// Per cent from the left and from the top of the picture.
+    left: f64,
+    top: f64,
+}
+
+#[derive(Serialize)]
+struct MeasureNote {
+    measure: Measure,
+    words: &'static str,
+    text: String,
 }
 
 /// What takes a moment longer.
@@ -50,7 +107,8 @@ struct Settled {
 #[derive(Serialize)]
 struct InkNote {
     says: String,
-    findings: Vec<FindingNote>,
+    /// What will go wrong with it, by place among the findings.
+    findings: Vec<usize>,
 }
 
 #[derive(Serialize)]
@@ -59,24 +117,36 @@ struct JunctionNote {
     colour: String,
     verdict: &'static str,
     says: String,
+    /// The inks that meet.
+    of: String,
+    /// Whether they are of different blends.
+    crossing: bool,
     /// Share of the way across the drawing.
     middle: f64,
-    findings: Vec<FindingNote>,
+    findings: Vec<usize>,
 }
 
 #[derive(Serialize)]
 struct FindingNote {
+    /// The blend it is told in.
+    blend: usize,
     says: String,
+    /// Per cent from the left and from the top of the picture.
+    left: f64,
+    top: f64,
     /// How bad it is, in a sentence.
     figure: String,
     /// The figure behind it, for those who ask.
     exactly: Option<String>,
-    remedy: Option<RemedyNote>,
+    /// What mends it, the best first.
+    remedies: Vec<RemedyNote>,
 }
 
 #[derive(Serialize)]
 struct RemedyNote {
     says: String,
+    /// How the panel would look then.
+    picture: String,
     panel: Panel,
 }
 
@@ -108,89 +178,205 @@ struct OtherOrder {
 /// Looks.
 pub async fn look(
     caller: Caller,
+    store: web::Data<Store>,
     room: web::Data<Workroom>,
     Read(asked): Read<Asked>,
 ) -> Result<HttpResponse, ApiProblem> {
     let units = caller.visitor.units();
+    let owned = if asked.settled { owned(&store, caller.visitor.bench.id).await? } else { Owned::default() };
     let looked = room.done(caller.visitor.asker(), move || {
-        let look = looked(asked, units)?;
+        let look = looked(asked, &owned, units)?;
         serde_json::to_vec(&look).map_err(|error| error.to_string())
     });
     let look = looked.await?.map_err(|says| Problem::Refused(sentence(&says)))?;
     Ok(HttpResponse::Ok().content_type("application/json").body(look))
 }
 
-fn looked(asked: Asked, units: Units) -> Result<Look, String> {
+/// What the maker has to mend with.
+async fn owned(store: &Store, bench: Uuid) -> Result<Owned, Problem> {
+    Ok(Owned {
+        inks: store.all::<Ink>(bench).await?.into_iter().map(|kept| kept.value).collect(),
+        tools: store.all::<Tool>(bench).await?.into_iter().map(|kept| kept.value).collect(),
+        papers: store.all::<Paper>(bench).await?.into_iter().map(|kept| kept.value).collect(),
+    })
+}
+
+/// Share of a side in per cent.
+fn per_cent(at: Length, side: Length) -> f64 {
+    100.0 * at.ratio(side)
+}
+
+fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, String> {
     let panel = asked.panel.laid().map_err(|error| error.to_string())?;
-    let materials = panel.materials();
-    let dpi = for_page(&panel, asked.dpi);
-    let picture = data_url(&materials, panel.moves.len(), dpi).map_err(|error| error.to_string())?;
-    let reading = Reading::of(&materials);
-    let hills = Hills::of(&panel, units);
-    let span = panel.span();
-    let turned = hills.turned;
-    let note = |finding: &Finding| {
-        let remedy = if asked.settled { Remedy::find(&panel, &reading, finding, units) } else { None };
-        let (figure, exactly) = figure(finding, units, span);
-        FindingNote {
-            says: finding.says.clone(),
-            figure,
-            exactly,
-            remedy: remedy.map(|remedy| RemedyNote { panel: remedy.apply(&panel), says: remedy.says }),
+    let (panel, place) = match asked.change {
+        Some(change) => change.made(panel, asked.blend, units)?,
+        None => {
+            let last = panel.scene.ground.len().saturating_sub(1);
+            (panel, asked.blend.min(last))
         }
     };
-    let of_junction = |rule: rosy_core::blend::Rule| {
-        use rosy_core::blend::Rule;
-        matches!(rule, Rule::Mud | Rule::DarkBand | Rule::HardEdge | Rule::Gap)
-    };
-    let inks = (0..panel.inks.len())
-        .map(|ink| InkNote {
-            says: ink_says(&panel, ink, units),
-            findings: reading
-                .findings
-                .iter()
-                .filter(|finding| !of_junction(finding.rule) && finding.of == ink)
-                .map(note)
+    panel.check().map_err(|error| error.to_string())?;
+    if panel.scene.ground.is_empty() {
+        return Err("this panel has no blend: add one".into());
+    }
+    let materials = panel.materials();
+    let dpi = for_page(&panel, asked.dpi);
+    let surface = if asked.damp { just_laid(&panel).looked_at(Seen::Now) } else { panel.surface() };
+    let picture = data_url(&surface, dpi).map_err(|error| error.to_string())?;
+    let reading = Reading::with(&panel, materials.clone());
+    let hills = Hills::of(&panel, place, units);
+    let (span, turned) = (panel.span(place), hills.turned);
+    let note = |finding: &Finding| {
+        let remedies = if asked.settled {
+            Remedy::all(&panel, &materials, &reading, finding, owned, units)
+        } else {
+            Vec::new()
+        };
+        let (figure, exactly) = figure(finding, units, panel.span(finding.blend));
+        FindingNote {
+            blend: finding.blend,
+            says: finding.says.clone(),
+            left: per_cent(finding.spot.left, panel.width),
+            top: per_cent(finding.spot.top, panel.height),
+            figure,
+            exactly,
+            remedies: remedies
+                .into_iter()
+                .map(|remedy| RemedyNote {
+                    picture: data_url(&remedy.panel.surface(), SMALL).unwrap_or_default(),
+                    panel: remedy.panel,
+                    says: remedy.says,
+                })
                 .collect(),
+        }
+    };
+    let blend = &panel.scene.ground[place];
+    let places = |of: &dyn Fn(&Finding) -> bool| -> Vec<usize> {
+        reading.findings.iter().enumerate().filter(|(_, finding)| of(finding)).map(|(at, _)| at).collect()
+    };
+    // An ink that is in several blends is told of in the first that has it.
+    let tells = |finding: &Finding, ink: usize| finding.inks == [ink] && finding.blend == place;
+    let inks = blend
+        .fields
+        .iter()
+        .enumerate()
+        .map(|(at, field)| InkNote {
+            says: ink_says(&panel, place, at, units),
+            findings: places(&|finding| tells(finding, field.ink)),
         })
         .collect();
+    let neighbours =
+        |pair: [usize; 2]| blend.fields.windows(2).any(|fields| [fields[0].ink, fields[1].ink] == pair);
     let junctions = reading
         .junctions
         .iter()
-        .enumerate()
-        .map(|(at, junction)| {
+        .filter(|junction| {
+            let here = blend.fields.iter().any(|field| junction.inks.contains(&field.ink));
+            (junction.blend == place && neighbours(junction.inks))
+                || (here && is_crossing(&panel, junction.inks))
+        })
+        .map(|junction| {
+            let crossing = is_crossing(&panel, junction.inks);
             let along = (junction.middle_mm / span.mm()).clamp(0.0, 1.0);
+            let along = if turned { 1.0 - along } else { along };
             let says = match junction.at {
-                Some(reach) => format!(
+                Some(reach) if junction.blend == place => format!(
                     "meets between {} and {}",
                     reach.from.shown(units).number(),
                     reach.to.shown(units)
                 ),
+                Some(_) => "lies over the other blend".into(),
                 None => "the two do not meet".into(),
+            };
+            let own = |finding: &Finding| {
+                finding.inks.len() == 2 && finding.inks.iter().all(|ink| junction.inks.contains(ink))
             };
             JunctionNote {
                 named: junction.named.to_string(),
                 colour: junction.srgb.to_string(),
                 verdict: junction.verdict.word(),
+                of: junction.inks.map(|ink| panel.inks[ink].name.as_str()).join(" and "),
                 says,
-                middle: if turned { 1.0 - along } else { along },
-                findings: reading
-                    .findings
-                    .iter()
-                    .filter(|finding| of_junction(finding.rule) && finding.of == at)
-                    .map(note)
-                    .collect(),
+                crossing,
+                middle: if crossing { junction.spot.top.ratio(panel.height) } else { along },
+                findings: places(&own),
             }
         })
         .collect();
-    let settled = if asked.settled { Some(settled(&panel, &reading)?) } else { None };
+    let settled = if asked.settled { Some(settled(&panel, place, &reading)?) } else { None };
+    let findings = reading.findings.iter().map(note).collect();
     let colours_seen = reading.colours_seen.iter().map(ToString::to_string).collect();
-    Ok(Look { picture, hills, inks, junctions, colours_seen, settled, panel: panel.clone() })
+    let (way, blends) = (way_note(&panel, place, units), blend_notes(&panel, &reading));
+    Ok(Look {
+        picture,
+        blend: place,
+        blends,
+        way,
+        hills,
+        inks,
+        junctions,
+        findings,
+        colours_seen,
+        settled,
+        panel: panel.clone(),
+    })
+}
+
+/// Whether two inks are neighbours in no blend.
+fn is_crossing(panel: &Panel, [one, other]: [usize; 2]) -> bool {
+    let neighbours = |fields: &[rosy_core::blend::Field]| {
+        [[one, other], [other, one]].contains(&[fields[0].ink, fields[1].ink])
+    };
+    !panel.scene.ground.iter().any(|blend| blend.fields.windows(2).any(neighbours))
+}
+
+/// The card when its last ink has just been laid.
+fn just_laid(panel: &Panel) -> rosy_core::surface::Surface {
+    use rosy_core::moves::Technique;
+    let laid = panel.moves.iter().rposition(|m| m.laying().is_some());
+    panel.after(laid.map_or(0, |last| last + 1))
+}
+
+fn way_note(panel: &Panel, place: usize, units: Units) -> WayNote {
+    let way = panel.scene.ground[place].way;
+    let (width, height) = (panel.width.mm(), panel.height.mm());
+    let grip = |(grip, (x, y)): (Grip, (f64, f64))| GripNote {
+        grip,
+        words: grip.words(),
+        left: 100.0 * x / width,
+        top: 100.0 * y / height,
+    };
+    let measure = |(measure, value): (Measure, Value)| MeasureNote {
+        measure,
+        words: measure.words(),
+        text: match value {
+            Value::Degrees(degrees) => format!("{degrees}°"),
+            Value::Length(length) => length.shown(units).to_string(),
+        },
+    };
+    WayNote {
+        way,
+        placed: way.placed(units),
+        grips: way.grips(panel.size()).into_iter().map(grip).collect(),
+        measures: way.measures().into_iter().map(measure).collect(),
+    }
+}
+
+fn blend_notes(panel: &Panel, reading: &Reading) -> Vec<BlendNote> {
+    let note = |(place, blend): (usize, &rosy_core::blend::Blend)| {
+        let inks = blend.fields.iter().map(|field| &panel.inks[field.ink]);
+        BlendNote {
+            words: blend.way.words(),
+            colours: inks.clone().map(|ink| ink.lab().on_screen(Default::default()).0.to_string()).collect(),
+            names: inks.map(|ink| ink.name.as_str()).collect::<Vec<_>>().join(", "),
+            findings: reading.findings.iter().filter(|finding| finding.blend == place).count(),
+        }
+    };
+    panel.scene.ground.iter().enumerate().map(note).collect()
 }
 
 /// How bad it is, in a sentence, and the figure behind it for those who ask.
 fn figure(finding: &Finding, units: Units, span: Length) -> (String, Option<String>) {
-    use rosy_core::blend::Rule;
     let Finding { figure, limit, .. } = *finding;
     let at = finding.at.from.min(span).shown(units);
     let past = |share: f64, just: &str, by: &dyn Fn(String) -> String| match share {
@@ -230,23 +416,22 @@ fn figure(finding: &Finding, units: Units, span: Length) -> (String, Option<Stri
     }
 }
 
-fn ink_says(panel: &Panel, ink: usize, units: Units) -> String {
-    let (field, span) = (&panel.blend.fields[ink], panel.span());
+fn ink_says(panel: &Panel, place: usize, at: usize, units: Units) -> String {
+    let (blend, span) = (&panel.scene.ground[place], panel.span(place));
+    let (field, way) = (&blend.fields[at], blend.way);
     let passes = light_passes(field.veils.into());
-    let (from, to) = (panel.blend.direction.from(), panel.blend.direction.to());
+    let (from, to) = (way.from(), way.to());
     let range = |a: Length, b: Length| format!("{} to {}", a.shown(units).number(), b.shown(units));
-    match (
-        field.starts == Length::ZERO && field.full_from == Length::ZERO,
-        field.ends == span && field.full_to == span,
-    ) {
-        (true, true) => format!("{passes} over the whole panel"),
-        (true, false) => {
-            format!("{passes} from the {from}, fading from {}", range(field.full_to, field.ends))
-        }
-        (false, true) => format!(
+    let begins = field.starts == Length::ZERO && field.full_from == Length::ZERO;
+    let ends = field.ends == span && field.full_to == span;
+    match (begins, ends) {
+        (true, true) if way.runs_on() => format!("{passes} over the whole panel"),
+        (true, _) => format!("{passes} from the {from}, fading from {}", range(field.full_to, field.ends)),
+        (false, true) if way.has_two_ends() => format!(
             "{passes} from the {to}, fading from {} from it",
             range(span - field.full_from, span - field.starts)
         ),
+        (false, true) => format!("{passes}, full from {} on", field.full_from.shown(units)),
         (false, false) => format!("{passes}, full from {}", range(field.full_from, field.full_to)),
     }
 }
@@ -260,11 +445,11 @@ fn rounds(n: u8) -> String {
     many(n.into(), "round")
 }
 
-fn settled(panel: &Panel, reading: &Reading) -> Result<Settled, String> {
+fn settled(panel: &Panel, place: usize, reading: &Reading) -> Result<Settled, String> {
     let schools = School::ALL
         .into_iter()
         .map(|school| {
-            let cost = Cost::of(&lay(&panel.blend, &panel.inks, panel.span(), school), &panel.inks);
+            let cost = Cost::of(&lay(&panel.scene, &panel.inks, panel.size(), school), &panel.inks);
             let risk = match cost.dark_then_light {
                 0 => "no light pad at risk".to_owned(),
                 1 => "a light ink follows a dark one once".to_owned(),
@@ -284,46 +469,29 @@ fn settled(panel: &Panel, reading: &Reading) -> Result<Settled, String> {
             }
         })
         .collect();
-    let small = |panel: &Panel| {
-        data_url(&panel.materials(), panel.moves.len(), SMALL).map_err(|error| error.to_string())
-    };
-    let (sequence, (score, present_score)) = suggested(panel);
-    let as_is: Vec<usize> = (0..panel.inks.len()).collect();
-    let other = if sequence == as_is {
+    let small = |panel: &Panel| data_url(&panel.surface(), SMALL).map_err(|error| error.to_string());
+    let blend = &panel.scene.ground[place];
+    let (sequence, _) = suggested(panel, blend);
+    let other = if sequence.is_sorted() {
         None
     } else {
-        let remedy = Remedy {
-            says: String::new(),
-            fields: sequence
-                .iter()
-                .zip(&panel.blend.fields)
-                .map(|(&ink, field)| rosy_core::blend::Field {
-                    veils: panel.blend.fields[ink].veils,
-                    ..*field
-                })
-                .collect(),
-            sequence,
-            trouble: (present_score, score),
-        };
-        let reordered = remedy.apply(panel);
-        let judged = Reading::of(&reordered.materials());
-        let names: Vec<&str> = reordered.inks.iter().map(|ink| ink.name.as_str()).collect();
-        Some(OtherOrder {
-            picture: small(&reordered)?,
-            names: names.join(", "),
-            says: joins(&judged),
-            panel: reordered,
-        })
+        let fields = in_sequence(blend, &sequence);
+        let names: Vec<&str> = fields.iter().map(|field| panel.inks[field.ink].name.as_str()).collect();
+        let names = names.join(", ");
+        let reordered = panel.clone().with_blend(place, rosy_core::blend::Blend { fields, ..blend.clone() });
+        let judged = Reading::of(&reordered);
+        Some(OtherOrder { picture: small(&reordered)?, names, says: joins(&judged, place), panel: reordered })
     };
-    let order = OrderNote { present: small(panel)?, present_says: joins(reading), other };
+    let order = OrderNote { present: small(panel)?, present_says: joins(reading, place), other };
     Ok(Settled { schools, order })
 }
 
-/// The joins in a word each.
-fn joins(reading: &Reading) -> String {
+/// The joins of a blend in a word each.
+fn joins(reading: &Reading, blend: usize) -> String {
     let words: Vec<String> = reading
         .junctions
         .iter()
+        .filter(|junction| junction.blend == blend)
         .map(|junction| format!("{} {}", junction.verdict.word(), junction.named))
         .collect();
     words.join(", ")

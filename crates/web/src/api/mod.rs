@@ -1,6 +1,7 @@
 //! What scripts and programs ask for.
 
 pub mod ask;
+pub mod blends;
 pub mod card;
 pub mod hills;
 pub mod inks;
@@ -8,3 +9,4 @@ pub mod look;
 pub mod panels;
 pub mod picture;
 pub mod stock;
+pub mod wishes;

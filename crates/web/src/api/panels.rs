@@ -3,10 +3,10 @@
 use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use rosy_core::Panel;
-use rosy_core::blend::Direction;
+use rosy_core::blend::field::MOST_INKS;
+use rosy_core::document::Document;
 use rosy_core::ink::Ink;
 use rosy_core::order::what_changes;
-use rosy_core::panel::Document;
 use rosy_store::{PanelState, Save, Saved, Store};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -108,8 +108,9 @@ pub struct Chosen {
     mark: Option<Uuid>,
     label: String,
     inks: Vec<Choice>,
-    /// Which way the bands are to run from now on; as they do where it is left out.
-    direction: Option<Direction>,
+    /// The blend they are chosen for, by its place on the ground.
+    #[serde(default)]
+    blend: usize,
 }
 
 /// One ink chosen.
@@ -122,7 +123,7 @@ pub enum Choice {
     Drawer(Uuid),
 }
 
-/// `PUT /api/panels/{id}/inks`: other inks or another direction; what was set by hand is carried over.
+/// `PUT /api/panels/{id}/inks`: other inks for one of its blends; what was set by hand is carried over.
 pub async fn choose_inks(
     caller: Caller,
     store: web::Data<Store>,
@@ -145,8 +146,7 @@ pub async fn choose_inks(
             return Err(Problem::Conflict(says.into()).into());
         }
     };
-    let most = *rosy_core::blend::field::INKS.end();
-    if chosen.inks.len() > most {
+    if chosen.inks.len() > MOST_INKS {
         let says = "A blend takes two to five inks: put one back before taking another.";
         return Err(Problem::Refused(says.into()).into());
     }
@@ -166,8 +166,7 @@ pub async fn choose_inks(
             Problem::Refused(format!("{name} stands twice in the new order: name each place once.")).into()
         );
     }
-    let direction = chosen.direction.unwrap_or(base.blend.direction);
-    let panel = base.clone().choosing(inks, units).turned(direction, units);
+    let panel = base.clone().choosing(chosen.blend, inks, units);
     panel.check().map_err(|error| refused(error.to_string()))?;
     let Chosen { revision, label, mark, .. } = chosen;
     let save = Save { revision, base: Some(&base), panel: &panel, label: &label, mark };

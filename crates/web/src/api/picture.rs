@@ -55,7 +55,7 @@ pub async fn get(
     let name = panel.name.to_string();
     let key = format!("picture {} {seen} {after} {dpi}", *id);
     let file = room.made(caller.visitor.asker(), key, move || {
-        let drawn = draw(&panel.materials(), after, Size { dpi });
+        let drawn = draw(&panel.after(after), Size { dpi });
         drawn
             .map(|picture| png(&picture, dpi))
             .map_err(|error| Problem::Refused(sentence(&error.to_string())))

@@ -27,7 +27,7 @@ pub fn run(panel: &Path, output: &Path, dpi: f64, after: Option<usize>) -> Resul
         None => panel.moves.len(),
         Some(step) => moves_after(&panel, step)?,
     };
-    let picture = draw(&panel.materials(), moves, Size { dpi }).map_err(|error| error.to_string())?;
+    let picture = draw(&panel.after(moves), Size { dpi }).map_err(|error| error.to_string())?;
     std::fs::write(output, png(&picture, dpi)).map_err(|error| format!("{}: {error}", output.display()))
 }
 

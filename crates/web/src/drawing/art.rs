@@ -1,8 +1,9 @@
 //! Which areas, lines and letters is a drawing made of? All in millimetres, measured down and to the right.
 
-use rosy_core::card::edges::{Axis, Place, Point};
+use rosy_core::card::edges::{Axis, Place};
 use rosy_core::card::layers::Shape;
 use rosy_core::drawing::{Drawing, Edge, Hole, Line, Mark};
+use rosy_core::place::Point;
 
 /// What a drawing is for.
 #[derive(Clone, Copy, PartialEq, Eq)]

@@ -2,9 +2,9 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
-use rosy_core::blend::Reading;
 use rosy_core::card::Card;
 use rosy_core::ink::{Ink, Paper, Tool};
+use rosy_core::judgement::Reading;
 use rosy_core::length::ParseIn;
 use rosy_core::order::RunSheet;
 use rosy_core::{Length, Panel, Units};
@@ -82,7 +82,7 @@ impl BenchPage {
 }
 
 /// Panels for the usual bases, with 1/8 in of the base showing (or 3 mm), and the slim one.
-fn sizes(units: Units) -> Vec<SizeOffered> {
+fn usual_sizes(units: Units) -> [((Length, Length), &'static str); 4] {
     let eighths = Length::from_64ths(8);
     let tenths = Length::from_tenths_mm;
     let offered = match units {
@@ -99,15 +99,17 @@ fn sizes(units: Units) -> Vec<SizeOffered> {
             (tenths(890), tenths(2000), "for a slim card, 5 mm showing all round"),
         ],
     };
-    offered
-        .into_iter()
-        .map(|(width, height, says)| SizeOffered {
-            width: width.to_string(),
-            height: height.to_string(),
-            shown: format!("{} × {}", width.shown(units).number(), height.shown(units)),
-            says,
-        })
-        .collect()
+    offered.map(|(width, height, says)| ((width, height), says))
+}
+
+fn sizes(units: Units) -> Vec<SizeOffered> {
+    let offered = |((width, height), says): ((Length, Length), &'static str)| SizeOffered {
+        width: width.to_string(),
+        height: height.to_string(),
+        shown: format!("{} × {}", width.shown(units).number(), height.shown(units)),
+        says,
+    };
+    usual_sizes(units).into_iter().map(offered).collect()
 }
 
 fn next(panel: &Panel, units: Units) -> Next {
@@ -124,7 +126,7 @@ fn next(panel: &Panel, units: Units) -> Next {
     if panel.done >= steps.len() {
         return to("Done".into(), "sheet");
     }
-    let findings = Reading::of(&panel.materials()).findings;
+    let findings = Reading::of(panel).findings;
     match findings.as_slice() {
         [] => to(format!("Ready to ink, {} steps", steps.len()), "sheet"),
         [one] => to(one.says.clone(), "blend"),
@@ -249,6 +251,19 @@ pub async fn new_panel(
     let (Some(width), Some(height)) = (width, height) else {
         return refused(&BenchPage { wrong, written: form, ..bench_page(&visitor, &store, &room, 1).await? });
     };
+    let panel = begin(&store, bench, Some((width, height)), units).await?;
+    let id: Uuid = store.add_panel(bench, &panel).await?;
+    Ok(see(format!("/panels/{id}/inks")))
+}
+
+/// A bare panel on the maker's own card with her own tool, and a card it fits; of the usual size where none is named.
+pub async fn begin(
+    store: &Store,
+    bench: Uuid,
+    size: Option<(Length, Length)>,
+    units: Units,
+) -> Result<Panel, Problem> {
+    let (width, height) = size.unwrap_or_else(|| usual_sizes(units)[0].0);
     let paper = store.all::<Paper>(bench).await?.into_iter().next_back();
     let tool = store.all::<Tool>(bench).await?.into_iter().next_back();
     let paper = paper.map_or_else(demo::plain_paper, |kept| kept.value);
@@ -256,10 +271,9 @@ pub async fn new_panel(
     let number = store.count::<Panel>(bench).await? as u32 + 1;
     let name = format!("Panel {number}").parse().map_err(|_| Problem::Broken)?;
     let mut panel = Panel::bare(name, width, height, paper, tool, number);
-    panel.card = Some(Card::fitting(&panel, units));
+    panel.card = Some(Card::fitting(&panel.inked(), units));
     panel.check().map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
-    let id: Uuid = store.add_panel(bench, &panel).await?;
-    Ok(see(format!("/panels/{id}/inks")))
+    Ok(panel)
 }
 
 /// `POST /panels/{id}/name`: calls it something else, and leaves all the rest.

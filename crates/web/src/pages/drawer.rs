@@ -19,7 +19,7 @@ use crate::visitor::{Nothing, Sent, Visitor};
 use crate::workroom::Workroom;
 
 /// Families in the order they lie in the drawer.
-const FAMILIES: [&str; 10] =
+pub const FAMILIES: [&str; 10] =
     ["pinks", "reds", "oranges", "yellows", "greens", "sea greens", "blues", "violets", "browns", "neutrals"];
 
 /// The inks of one family.

@@ -7,9 +7,11 @@ pub mod card;
 pub mod drawer;
 pub mod ink;
 pub mod inks;
+pub mod meetings;
 pub mod owned;
 pub mod sheet;
 pub mod stock;
+pub mod wishes;
 
 use actix_web::http::header::{ContentType, LOCATION};
 use actix_web::{HttpRequest, HttpResponse};

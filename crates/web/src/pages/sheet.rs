@@ -2,7 +2,7 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
-use rosy_core::order::moves::light_passes;
+use rosy_core::moves::light_passes;
 use rosy_core::order::{RunSheet, Step};
 use rosy_store::Store;
 use uuid::Uuid;

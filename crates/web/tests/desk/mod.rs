@@ -9,6 +9,7 @@ use std::process::{Child, Command, Stdio};
 use std::sync::atomic::{AtomicU32, Ordering};
 use std::time::Duration;
 
+use fantoccini::actions::{InputSource, MOUSE_BUTTON_LEFT, MouseActions, PointerAction};
 use fantoccini::elements::Element;
 use fantoccini::key::Key;
 use fantoccini::{Client, ClientBuilder, Locator};
@@ -329,6 +330,20 @@ impl Browser {
             Ok(element) => element.text().await.unwrap_or_default(),
             Err(_) => String::new(),
         }
+    }
+
+    /// Takes hold of something with the mouse and lets go of it elsewhere.
+    pub async fn drag(&self, css: &str, across: i64, down: i64) {
+        let (x, y, w, h) = self.find(css).await.rectangle().await.expect("what is taken hold of has a place");
+        let (x, y) = (x + w / 2.0, y + h / 2.0);
+        let to = |x: f64, y: f64| PointerAction::MoveTo { duration: Some(Duration::from_millis(120)), x, y };
+        let actions = MouseActions::new("mouse".into())
+            .then(to(x, y))
+            .then(PointerAction::Down { button: MOUSE_BUTTON_LEFT })
+            .then(to(x + across as f64 / 2.0, y + down as f64 / 2.0))
+            .then(to(x + across as f64, y + down as f64))
+            .then(PointerAction::Up { button: MOUSE_BUTTON_LEFT });
+        self.client.perform_actions(actions).await.expect("the mouse moves");
     }
 
     pub async fn run(&self, script: &str) -> Value {

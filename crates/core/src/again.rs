@@ -3,15 +3,17 @@
 //! Reveals are kept and sizes follow; the blend, its fields and the panel's features keep their share of each side.
 //! What cannot be kept is said, with what was done in its place.
 
-use super::edges::{Place, Point, size};
-use super::fit::Reveal;
-use super::format::Format;
-use super::layers::{Layer, Role};
-use super::plan::{Card, CardError, Made};
-use super::trim::Trim;
-use crate::blend::Reading;
+use crate::blend::Way;
+use crate::card::edges::{Place, size};
+use crate::card::fit::Reveal;
+use crate::card::format::Format;
+use crate::card::layers::{self, Layer, Role};
+use crate::card::plan::{Card, CardError, Made};
+use crate::card::trim::Trim;
+use crate::judgement::Reading;
 use crate::length::{Length, Units};
 use crate::panel::{Panel, PanelError};
+use crate::place::Point;
 
 /// Carries a panel to another format; what had to give is noted in it, each in a sentence.
 ///
@@ -19,8 +21,8 @@ use crate::panel::{Panel, PanelError};
 /// A [`PanelError`] where nothing of it fits the format.
 pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Panel, PanelError> {
     format.check().map_err(CardError::Format)?;
-    let card = panel.card.clone().unwrap_or_else(|| Card::fitting(panel, units));
-    let (before, _) = card.made(panel, &[], units)?;
+    let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel.inked(), units));
+    let (before, _) = card.made(&panel.inked(), &[], units)?;
     let mut gave = Vec::new();
     let layers = card.layers.iter().enumerate();
     let layers = layers.map(|(at, layer)| carried_layer(layer, at, &before, &mut gave)).collect();
@@ -34,7 +36,7 @@ pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Panel, Pane
     let mut carried = panel.clone().resized(piece.0, piece.1, units)?;
     card.trim = carried_trim(card.trim, before.panel.place, finished, units);
     carried.card = Some(card.clone());
-    let (after, _) = card.made(&carried, &[], units)?;
+    let (after, _) = card.made(&carried.inked(), &[], units)?;
     if let Err(refusal) = &after.trimmed {
         gave.push(format!("{} It is trimmed evenly instead.", refusal.says));
         carried.card = Some(Card { trim: Trim::Even, ..card });
@@ -128,7 +130,7 @@ fn into_marks(card: &mut Card, units: Units) -> Option<String> {
 /// The finished size of the panel on a card.
 fn finished(card: &Card, units: Units) -> Result<(Length, Length), CardError> {
     let closed = (Some(card.format.width), Some(card.format.height));
-    let stacked = super::layers::stack(closed, &card.layers, units)?;
+    let stacked = layers::stack(closed, &card.layers, units)?;
     let panel = stacked.layers.iter().find(|placed| placed.role == Role::Panel);
     panel.map(|placed| (placed.place.width, placed.place.height)).ok_or(CardError::Panels(0))
 }
@@ -136,36 +138,41 @@ fn finished(card: &Card, units: Units) -> Result<(Length, Length), CardError> {
 /// What the blend has to say to its new length.
 fn blend_gave(before: &Panel, after: &Panel, units: Units) -> Vec<String> {
     let mut gave = Vec::new();
-    let (was, is) = (before.span(), after.span());
-    if was == is || before.inks.is_empty() {
+    let one = before.scene.ground.len() == 1;
+    let (was, is) = (before.span(0), after.span(0));
+    if before.size() == after.size() || before.inks.is_empty() {
         return gave;
     }
     let ratio = is.ratio(was);
+    let along = if one { "The blend" } else { "The first blend" };
     gave.push(if ratio > 1.0 {
         format!(
-            "The blend runs {} in place of {}: each ink covers {ratio:.1} times as far.",
+            "{along} runs {} in place of {}: each ink covers {ratio:.1} times as far.",
             is.said(units),
             was.said(units)
         )
     } else {
         format!(
-            "The blend has {} in place of {}: every join is {:.0} % shorter.",
+            "{along} has {} in place of {}: every join is {:.0} % shorter.",
             is.said(units),
             was.said(units),
             100.0 * (1.0 - ratio)
         )
     });
-    let short = |panel: &Panel| panel.width != panel.height && panel.span() == panel.width.min(panel.height);
+    let short = |panel: &Panel| {
+        let straight = matches!(panel.scene.ground[0].way, Way::Band { .. });
+        straight && panel.width != panel.height && panel.span(0) == panel.width.min(panel.height)
+    };
     if short(after) && !short(before) {
         gave.push(format!(
             "It now runs across the short side of {}: turn it on the Blend page to give it the long one.",
             size(after.width, after.height, units)
         ));
     }
-    let troubles = |panel: &Panel| Reading::of(&panel.materials()).findings;
+    let troubles = |panel: &Panel| Reading::of(panel).findings;
     let (old, new) = (troubles(before), troubles(after));
     for finding in new {
-        if !old.iter().any(|known| known.rule == finding.rule && known.of == finding.of) {
+        if !old.iter().any(|known| known.rule == finding.rule && known.inks == finding.inks) {
             gave.push(finding.says);
         }
     }

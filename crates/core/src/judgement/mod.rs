@@ -1,0 +1,29 @@
+//! Will it be smooth and clean, and what repairs it? In reading order:
+//!
+//! | file | question |
+//! |---|---|
+//! | [`survey`] | what lies and shows at each place? |
+//! | [`joins`] | how does each ink and each join come out? |
+//! | [`finding`] | what will go wrong, and where? |
+//! | [`reading`] | how does the panel come out, all together? |
+//! | [`remedy`] | which change mends it? |
+//!
+//! The judgements, each with its measure:
+//!
+//! | judgement | measure | why this one |
+//! |---|---|---|
+//! | hard edge | ΔE00 a millimetre straight across | steps are seen as differences, whatever their cause |
+//! | dark band | L* below the darker side | films add up, and the eye reads bands by lightness |
+//! | mud | Oklab chroma kept of what the two sides have | hue-steady chroma; grey and brown are its loss |
+//! | splotch | ΔE00 of one standard deviation of the film | unevenness is seen as difference too |
+//! | overload | veils in one place | card pills or stops taking up ink |
+
+pub mod finding;
+pub mod joins;
+pub mod reading;
+pub mod remedy;
+pub mod survey;
+
+pub use finding::{Finding, Rule};
+pub use reading::Reading;
+pub use remedy::{Owned, Remedy};

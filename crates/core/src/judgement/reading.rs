@@ -1,0 +1,80 @@
+//! How does the panel come out, all together?
+
+use std::sync::Arc;
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::finding::{self, Finding};
+use super::joins::{self, InkReading, Junction};
+use super::survey::Survey;
+use crate::blend::limits::SEEN_APART;
+use crate::colour::{ColourName, Lab};
+use crate::moves::surface_after;
+use crate::panel::Panel;
+use crate::surface::Materials;
+
+/// Share of the panel that a colour takes before it is seen as one.
+const SEEN_SHARE: f64 = 0.004;
+/// The judgement of a laid panel.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Reading {
+    /// Each ink.
+    pub inks: Vec<InkReading>,
+    /// Each junction: those of each blend in order along it, then those of inks of different blends.
+    pub junctions: Vec<Junction>,
+    /// What will go wrong, in order along the blends.
+    pub findings: Vec<Finding>,
+    /// The colours seen, from the start of the blend to its end, or from the top of the panel down.
+    pub colours_seen: Vec<ColourName>,
+}
+
+impl Reading {
+    /// Reads the panel as its moves leave it.
+    pub fn of(panel: &Panel) -> Reading {
+        Reading::with(panel, panel.materials())
+    }
+
+    /// The same, with what it is made of worked out before.
+    pub fn with(panel: &Panel, materials: Arc<Materials>) -> Reading {
+        let surface = surface_after(materials, &panel.moves);
+        let survey = Survey::of(&surface);
+        let steepest = joins::steepest(panel, &survey);
+        let inks: Vec<InkReading> = (0..panel.inks.len()).map(|ink| joins::read_ink(&survey, ink)).collect();
+        let mut junctions: Vec<Junction> = Vec::new();
+        for (blend, of) in panel.scene.ground.iter().enumerate() {
+            for pair in of.fields.windows(2) {
+                junctions.push(joins::read_join(panel, &survey, blend, [pair[0].ink, pair[1].ink]));
+            }
+        }
+        for pair in joins::crossings(panel, &survey, &junctions) {
+            junctions.extend(joins::read_crossing(panel, &survey, pair));
+        }
+        for junction in &mut junctions {
+            let own = steepest.iter().filter(|edge| edge.is_of(&junction.inks));
+            junction.steepest = own.map(|edge| edge.steepness).fold(0.0, f64::max);
+        }
+        let findings = finding::all(panel, &survey, &inks, &junctions, &steepest);
+        Reading { inks, junctions, findings, colours_seen: seen(&survey) }
+    }
+
+    /// How bad the findings are together: 0 where there are none. A remedy must bring it down.
+    pub fn trouble(&self) -> f64 {
+        self.findings.iter().map(Finding::trouble).sum()
+    }
+}
+
+/// Colours met, each named once where it is first far enough from those before; specks do not count.
+fn seen(survey: &Survey) -> Vec<ColourName> {
+    let named: Vec<(ColourName, Lab)> =
+        survey.samples.iter().map(|sample| (ColourName::of(sample.lab), sample.lab)).collect();
+    let least = (SEEN_SHARE * named.len() as f64) as usize;
+    let mut seen: Vec<(ColourName, Lab)> = Vec::new();
+    for (name, lab) in &named {
+        let new = seen.iter().all(|(known, other)| known != name && lab.difference(*other) > SEEN_APART);
+        if new && named.iter().filter(|(other, _)| other == name).count() > least {
+            seen.push((name.clone(), *lab));
+        }
+    }
+    seen.into_iter().map(|(name, _)| name).collect()
+}

@@ -1,0 +1,53 @@
+//! Back with the ink before, over the place where it meets the one just laid: the join should look like a colour of its own,
+//! not like one ink on top of the other.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::laying::{Laying, light_passes};
+use super::technique::{Technique, Words};
+use crate::ink::measured;
+use crate::length::{Length, Units};
+use crate::say::capital;
+use crate::surface::Surface;
+
+/// The ink before, once more over a meeting.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(transparent)]
+pub struct Back(pub Laying);
+
+impl Technique for Back {
+    fn is_possible(&self, inks: usize, size: (Length, Length)) -> bool {
+        self.0.is_possible(inks, size)
+    }
+
+    fn act(&self, surface: &mut Surface) {
+        surface.lay(self.0.ink, self.0.way, &self.0.veils);
+    }
+
+    fn unmet(&self, surface: &Surface) -> Option<String> {
+        self.0.dirty_brush(surface)
+    }
+
+    fn hands(&self) -> u32 {
+        self.0.veils.len() as u32 * measured::SECONDS_A_VEIL
+    }
+
+    fn words(&self, surface: &Surface, units: Units) -> Words {
+        let name = &surface.materials.inks[self.0.ink].name;
+        let place = capital(&self.0.place(surface.materials.size, units));
+        Words {
+            title: format!("Back with {name}: {}", light_passes(self.0.veils.len())),
+            how: format!("{place}. Work the join until it looks like a colour of its own."),
+            care: None,
+        }
+    }
+
+    fn laying(&self) -> Option<&Laying> {
+        Some(&self.0)
+    }
+
+    fn with_inks_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Back> {
+        self.0.with_inks_moved(to).map(Back)
+    }
+}

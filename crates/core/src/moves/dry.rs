@@ -1,0 +1,43 @@
+//! Let it dry in air, or, in less time, with heat.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::heat::CARE;
+use super::technique::{Technique, Words};
+use crate::ink::{Kind, measured};
+use crate::length::Units;
+use crate::surface::Surface;
+
+/// A wait until all of it is touch dry.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Dry {}
+
+/// The minutes that the slowest ink on a surface takes.
+fn minutes(surface: &Surface) -> (u32, u32) {
+    let kinds = surface.inks().into_iter().map(|ink| surface.materials.inks[ink].kind);
+    let slowest: Kind = kinds.max_by_key(|kind| measured::touch_dry_minutes(*kind).1).unwrap_or_default();
+    measured::touch_dry_minutes(slowest)
+}
+
+impl Technique for Dry {
+    fn act(&self, surface: &mut Surface) {
+        surface.dry();
+    }
+
+    fn waits(&self, surface: &Surface) -> u32 {
+        60 * minutes(surface).1
+    }
+
+    fn words(&self, surface: &Surface, _: Units) -> Words {
+        let (least, most) = minutes(surface);
+        let how = format!(
+            "Touch dry in {least} to {most} minutes in air; or {} seconds of a heat tool that has warmed up for {} \
+             seconds away from the card. Your own card and room may differ.",
+            measured::SECONDS_OF_HEAT,
+            measured::SECONDS_OF_WARM_UP
+        );
+        Words { title: "Let it dry".into(), how, care: Some(CARE.into()) }
+    }
+}

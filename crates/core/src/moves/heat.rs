@@ -1,0 +1,37 @@
+//! Dry it with heat, where waiting would cost more than the heating.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::technique::{Technique, Words};
+use crate::ink::measured;
+use crate::length::Units;
+use crate::surface::Surface;
+
+/// What a heat tool asks for.
+pub(super) const CARE: &str = "A heat tool's tip is over 250 °C: work on metal, keep fingers and paper clear, never leave it on alone, let it cool \
+     before putting it away. Its own instructions come first.";
+
+/// A heat tool moved over the panel until it is dry.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Heat {}
+
+impl Technique for Heat {
+    fn act(&self, surface: &mut Surface) {
+        surface.dry();
+    }
+
+    fn hands(&self) -> u32 {
+        measured::SECONDS_OF_WARM_UP + measured::SECONDS_OF_HEAT
+    }
+
+    fn words(&self, _: &Surface, _: Units) -> Words {
+        let how = format!(
+            "Warm the heat tool up for {} seconds away from the card, then about {} seconds over it, moving on all the time.",
+            measured::SECONDS_OF_WARM_UP,
+            measured::SECONDS_OF_HEAT
+        );
+        Words { title: "Dry it with heat".into(), how, care: Some(CARE.into()) }
+    }
+}

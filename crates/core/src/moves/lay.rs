@@ -1,0 +1,63 @@
+//! Lay an ink: load, dab off, come on from off the card, and work it in with light circles.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::laying::{Laying, light_passes};
+use super::technique::{Technique, Words};
+use crate::ink::measured;
+use crate::length::{Length, Units};
+use crate::say::capital;
+use crate::surface::Surface;
+
+/// An ink laid for the first time, or once more to deepen it.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(transparent)]
+pub struct Lay(pub Laying);
+
+impl Technique for Lay {
+    fn is_possible(&self, inks: usize, size: (Length, Length)) -> bool {
+        self.0.is_possible(inks, size)
+    }
+
+    fn act(&self, surface: &mut Surface) {
+        surface.lay(self.0.ink, self.0.way, &self.0.veils);
+    }
+
+    fn unmet(&self, surface: &Surface) -> Option<String> {
+        self.0.dirty_brush(surface)
+    }
+
+    fn hands(&self) -> u32 {
+        self.0.veils.len() as u32 * measured::SECONDS_A_VEIL
+    }
+
+    fn words(&self, surface: &Surface, units: Units) -> Words {
+        let Laying { ink, way, veils, .. } = &self.0;
+        let (name, passes) = (&surface.materials.inks[*ink].name, light_passes(veils.len()));
+        let deepens = surface.has(*ink, Some(*way));
+        let title =
+            if deepens { format!("Deepen with {name}: {passes}") } else { format!("{name}: {passes}") };
+        let mut how = capital(&self.0.place(surface.materials.size, units)) + ".";
+        if let Some(placed) = way.placed(units).filter(|_| surface.run_along(*way).is_none()) {
+            how.push_str(&format!(" {}.", capital(&placed)));
+        }
+        if !surface.has(*ink, None) {
+            how.push_str(
+                " Load, dab most of it off, come on from off the card in small circles with hardly any weight.",
+            );
+        }
+        if veils.len() > 1 {
+            how.push_str(" Let each pass fade out a little before the last.");
+        }
+        Words { title, how, care: None }
+    }
+
+    fn laying(&self) -> Option<&Laying> {
+        Some(&self.0)
+    }
+
+    fn with_inks_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Lay> {
+        self.0.with_inks_moved(to).map(Lay)
+    }
+}

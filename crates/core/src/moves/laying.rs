@@ -1,0 +1,118 @@
+//! Ink taken up once: which, along which way, how many veils from where to where?
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::blend::{Reach, Way};
+use crate::ink::drawer::MOST_VEILS;
+use crate::length::{Length, Units};
+use crate::surface::Surface;
+
+/// One ink taken up and laid: one or more veils, each over its own reach.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Laying {
+    /// The ink, by its place in the panel's list, from 0.
+    pub ink: usize,
+    /// The way its measures are taken along.
+    pub way: Way,
+    /// Which round it belongs to, from 1.
+    pub round: u8,
+    /// One reach for each light pass, in measures from where the way begins.
+    pub veils: Vec<Reach>,
+}
+
+impl Laying {
+    /// The stretch it touches.
+    pub fn extent(&self) -> Reach {
+        let from = self.veils.iter().map(|veil| veil.from).min().unwrap_or_default();
+        let to = self.veils.iter().map(|veil| veil.to).max().unwrap_or_default();
+        Reach { from, to }
+    }
+
+    /// Whether it names an ink and places that a panel of so many inks and this size has.
+    pub(super) fn is_possible(&self, inks: usize, size: (Length, Length)) -> bool {
+        let span = self.way.span(size);
+        self.ink < inks
+            && self.way.check(size).is_ok()
+            && !self.veils.is_empty()
+            && self.veils.len() <= usize::from(MOST_VEILS)
+            && self.veils.iter().all(|v| Length::ZERO <= v.from && v.from < v.to && v.to <= span)
+    }
+
+    /// The same with the inks in other places.
+    pub(super) fn with_inks_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Laying> {
+        Some(Laying { ink: to(self.ink)?, ..self.clone() })
+    }
+
+    /// What another ink on the brush asks for.
+    pub(super) fn dirty_brush(&self, surface: &Surface) -> Option<String> {
+        let on_it = surface.brush.filter(|ink| *ink != self.ink)?;
+        let [on_it, ink] = [on_it, self.ink].map(|ink| &surface.materials.inks[ink].name);
+        Some(format!("There is {on_it} on the brush: wipe it off or take another before {ink}."))
+    }
+
+    /// Where it goes, as a maker measures it: from the nearer end it touches, where the way has two ends to measure from.
+    pub fn place(&self, size: (Length, Length), units: Units) -> String {
+        let (way, span, Reach { from, to }) = (self.way, self.way.span(size), self.extent());
+        let shown = |length: Length| length.shown(units).to_string();
+        let range = |a: Length, b: Length| {
+            if a == b { shown(a) } else { format!("{} to {}", a.shown(units).number(), shown(b)) }
+        };
+        let inner_from = self.veils.iter().map(|veil| veil.from).max().unwrap_or_default();
+        let inner_to = self.veils.iter().map(|veil| veil.to).min().unwrap_or_default();
+        let (begins, ends, how) = (way.from(), way.to(), way.how_measured());
+        match (from == Length::ZERO, to == span && way.runs_on()) {
+            (true, true) => "over the whole panel, on and off past the edges".into(),
+            (true, false) if way.starts_off_the_card() => {
+                format!("start off the {begins}, fade out {} from it{how}", range(inner_to, to))
+            }
+            (true, false) => format!("start at the {begins}, fade out {} from it{how}", range(inner_to, to)),
+            (false, true) if way.has_two_ends() => {
+                let (near, far) = (span - inner_from, span - from);
+                format!("start off the {ends}, fade out {} from it{how}", range(near, far))
+            }
+            (false, true) => {
+                format!("over the {ends}, fading out {} from the {begins}{how}", range(from, inner_from))
+            }
+            (false, false) => format!(
+                "between {} and {} from the {begins}, fading out both ways{how}",
+                shown(from),
+                shown(to)
+            ),
+        }
+    }
+}
+
+/// So many light passes, in words.
+pub fn light_passes(n: usize) -> String {
+    if n == 1 { "1 light pass".into() } else { format!("{n} light passes") }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::place::Point;
+
+    #[test]
+    fn measures_are_taken_from_where_the_ink_starts() {
+        let inches = Length::from_inches;
+        let size = (inches(4), inches(5));
+        let place = |way: Way, from, to| {
+            let veils = vec![Reach { from: inches(from), to: inches(to) }];
+            Laying { ink: 0, way, round: 1, veils }.place(size, Units::Inches)
+        };
+        assert_eq!(place(Way::DOWN, 0, 2), "start off the top edge, fade out 2 in from it");
+        assert_eq!(place(Way::DOWN, 3, 5), "start off the bottom edge, fade out 2 in from it");
+        assert_eq!(place(Way::DOWN, 1, 4), "between 1 in and 4 in from the top edge, fading out both ways");
+        let vignette = Way::Vignette { corners: Length::ZERO };
+        assert_eq!(place(vignette, 0, 1), "start off the edge, all round, fade out 1 in from it");
+        let glow = Way::Glow {
+            centre: Point { left: inches(2), top: inches(1) },
+            across: inches(3),
+            down: inches(3),
+        };
+        let over = "over the rest, out to the edges, fading out 2 in from the centre of the glow";
+        assert_eq!(place(glow, 2, 3), over);
+    }
+}

@@ -1,0 +1,92 @@
+//! All techniques as one.
+
+use std::sync::Arc;
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::laying::Laying;
+use super::technique::{Technique, Words};
+use super::{back::Back, dry::Dry, heat::Heat, lay::Lay, look::Look, wipe::Wipe};
+use crate::length::{Length, Units};
+use crate::surface::{Materials, Surface};
+
+macro_rules! techniques {
+    ($($(#[$doc:meta])* $name:ident,)+) => {
+        /// One move of a plan.
+        #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+        #[serde(rename_all = "kebab-case", deny_unknown_fields)]
+        pub enum Move {
+            $($(#[$doc])* $name($name),)+
+        }
+
+        impl Technique for Move {
+            fn is_possible(&self, inks: usize, size: (Length, Length)) -> bool {
+                match self { $(Move::$name(it) => it.is_possible(inks, size),)+ }
+            }
+            fn act(&self, surface: &mut Surface) {
+                match self { $(Move::$name(it) => it.act(surface),)+ }
+            }
+            fn unmet(&self, surface: &Surface) -> Option<String> {
+                match self { $(Move::$name(it) => it.unmet(surface),)+ }
+            }
+            fn hands(&self) -> u32 {
+                match self { $(Move::$name(it) => it.hands(),)+ }
+            }
+            fn waits(&self, surface: &Surface) -> u32 {
+                match self { $(Move::$name(it) => it.waits(surface),)+ }
+            }
+            fn words(&self, surface: &Surface, units: Units) -> Words {
+                match self { $(Move::$name(it) => it.words(surface, units),)+ }
+            }
+            fn is_step(&self) -> bool {
+                match self { $(Move::$name(it) => it.is_step(),)+ }
+            }
+            fn laying(&self) -> Option<&Laying> {
+                match self { $(Move::$name(it) => it.laying(),)+ }
+            }
+            fn with_inks_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Move> {
+                match self { $(Move::$name(it) => it.with_inks_moved(to).map(Move::$name),)+ }
+            }
+        }
+
+        $(impl From<$name> for Move {
+            fn from(it: $name) -> Move {
+                Move::$name(it)
+            }
+        })+
+    };
+}
+
+techniques! {
+    /// Lay an ink.
+    Lay,
+    /// Back with the one before.
+    Back,
+    /// Wipe or change the brush.
+    Wipe,
+    /// Look, and stop early.
+    Look,
+    /// Let it dry in air.
+    Dry,
+    /// Dry it with heat.
+    Heat,
+}
+
+impl Move {
+    /// Makes the move on a surface: what it does, and the time it takes.
+    pub fn make(&self, surface: &mut Surface) {
+        let waits = self.waits(surface);
+        self.act(surface);
+        surface.pass(self.hands() + waits);
+    }
+}
+
+/// The card as some moves leave it.
+pub fn surface_after(materials: Arc<Materials>, moves: &[Move]) -> Surface {
+    let mut surface = Surface::bare(materials);
+    for m in moves {
+        m.make(&mut surface);
+    }
+    surface
+}

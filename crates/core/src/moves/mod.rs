@@ -1,0 +1,32 @@
+//! What do hands do? Each technique is one file that holds all there is to know of it.
+//!
+//! To add one: write a file here with a type that keeps its measures and implements [`Technique`] (what must be true
+//! before it, what it does to the surface, how long it takes, how the run sheet says it, what can hurt), and name it in
+//! [`list`]. Nothing else knows techniques by name but the planner that lays them; picture, judgements, run sheet and pages
+//! read what the surface has become and what the technique itself answers.
+//!
+//! | file | technique |
+//! |---|---|
+//! | [`technique`] | what every technique answers |
+//! | [`laying`] | ink taken up once: which, along which way, how many veils from where to where |
+//! | [`lay`] | lay an ink |
+//! | [`back`] | back with the one before, over the place where two meet |
+//! | [`wipe`] | wipe or change the brush |
+//! | [`look`] | look, and stop early |
+//! | [`dry`] | let it dry in air |
+//! | [`heat`] | dry it with heat |
+//! | [`list`] | all of them as one |
+
+pub mod back;
+pub mod dry;
+pub mod heat;
+pub mod lay;
+pub mod laying;
+pub mod list;
+pub mod look;
+pub mod technique;
+pub mod wipe;
+
+pub use laying::{Laying, light_passes};
+pub use list::{Move, surface_after};
+pub use technique::{Technique, Words};

@@ -1,0 +1,92 @@
+//! Where on the panel? Points and corners, measured from the left and top edges.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::length::Length;
+
+/// A point, from the left and top edges of what it lies on.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Point {
+    /// From the left edge.
+    pub left: Length,
+    /// From the top edge.
+    pub top: Length,
+}
+
+impl Point {
+    /// The nearest point to a place in millimetres, in steps of `step`.
+    pub fn nearest((x, y): (f64, f64), step: Length) -> Point {
+        Point { left: Length::nearest(x, step), top: Length::nearest(y, step) }
+    }
+}
+
+/// A corner of a panel.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Corner {
+    /// Top left.
+    TopLeft,
+    /// Top right.
+    TopRight,
+    /// Bottom left.
+    BottomLeft,
+    /// Bottom right.
+    BottomRight,
+}
+
+impl Corner {
+    /// All four.
+    pub const ALL: [Corner; 4] = [Corner::TopLeft, Corner::TopRight, Corner::BottomLeft, Corner::BottomRight];
+
+    /// The words for it.
+    pub const fn words(self) -> &'static str {
+        match self {
+            Corner::TopLeft => "top left corner",
+            Corner::TopRight => "top right corner",
+            Corner::BottomLeft => "bottom left corner",
+            Corner::BottomRight => "bottom right corner",
+        }
+    }
+
+    /// The way away from it.
+    pub const fn from_words(self) -> &'static str {
+        match self {
+            Corner::TopLeft => "from the top left corner",
+            Corner::TopRight => "from the top right corner",
+            Corner::BottomLeft => "from the bottom left corner",
+            Corner::BottomRight => "from the bottom right corner",
+        }
+    }
+
+    /// The corner across the panel.
+    pub const fn opposite(self) -> Corner {
+        match self {
+            Corner::TopLeft => Corner::BottomRight,
+            Corner::TopRight => Corner::BottomLeft,
+            Corner::BottomLeft => Corner::TopRight,
+            Corner::BottomRight => Corner::TopLeft,
+        }
+    }
+
+    /// Which way is away from it along each side: 1 to the right or down, -1 to the left or up.
+    pub const fn away(self) -> (f64, f64) {
+        match self {
+            Corner::TopLeft => (1.0, 1.0),
+            Corner::TopRight => (-1.0, 1.0),
+            Corner::BottomLeft => (1.0, -1.0),
+            Corner::BottomRight => (-1.0, -1.0),
+        }
+    }
+
+    /// The first corner that bands meet which run at an angle, in degrees clockwise from left to right.
+    pub const fn first_met(angle: u16) -> Corner {
+        match angle % 360 {
+            0..90 => Corner::TopLeft,
+            90..180 => Corner::TopRight,
+            180..270 => Corner::BottomRight,
+            _ => Corner::BottomLeft,
+        }
+    }
+}

@@ -1,0 +1,23 @@
+//! What does a drawer of inks hold for a wish? In reading order:
+//!
+//! | file | question |
+//! |---|---|
+//! | [`pairs`] | what does every pair of inks make, and what does it cost to have them side by side? |
+//! | [`bridge`] | which ink between two makes their joins cleanest? |
+//! | [`path`] | which run of inks leads most cleanly from one to another? |
+//! | [`near`] | what comes nearest to a colour: one ink at so many veils, or one over another? |
+//! | [`ask`] | what can be asked of it from outside? |
+//!
+//! All answers are exact for the costs they are asked of. A drawer is a list of inks; an answer names them by their places
+//! in it.
+
+pub mod ask;
+pub mod bridge;
+pub mod near;
+pub mod pairs;
+pub mod path;
+
+pub use bridge::bridges;
+pub use near::{Laid, Near, nearest};
+pub use pairs::{Costs, Swatch, meetings};
+pub use path::{Path, path};

@@ -1,0 +1,58 @@
+//! Which card, tool and films is it made with?
+
+use crate::colour::Spectrum;
+use crate::ink::{Film, Ink, Paper, Tool};
+use crate::length::Length;
+
+/// A panel's card, tool and inks, with what is reckoned from them once and used at every place.
+#[derive(Clone, Debug)]
+pub struct Materials {
+    /// Width and height.
+    pub size: (Length, Length),
+    /// The card.
+    pub paper: Paper,
+    /// What carries the ink.
+    pub tool: Tool,
+    /// The inks.
+    pub inks: Vec<Ink>,
+    /// What chance starts from.
+    pub seed: u32,
+    /// Bare card.
+    pub card: Spectrum,
+    /// One dry film for each ink; amounts are shares of its full swatch.
+    pub films: Vec<Film>,
+    /// The same before it has dried.
+    pub wet_films: Vec<Film>,
+}
+
+impl Materials {
+    /// Works them out.
+    pub fn of(size: (Length, Length), paper: &Paper, tool: &Tool, inks: &[Ink], seed: u32) -> Materials {
+        let films: Vec<Film> = inks.iter().map(Ink::film).collect();
+        Materials {
+            size,
+            paper: paper.clone(),
+            tool: tool.clone(),
+            inks: inks.to_vec(),
+            seed,
+            card: paper.reflectance(),
+            wet_films: films.iter().zip(inks).map(|(film, ink)| film.wet(ink.kind)).collect(),
+            films,
+        }
+    }
+
+    /// Width and height in millimetres.
+    pub fn size_mm(&self) -> (f64, f64) {
+        (self.size.0.mm(), self.size.1.mm())
+    }
+
+    /// Standard deviation of one veil by this tool on this card, as a share of a veil.
+    pub fn unevenness(&self) -> f64 {
+        self.tool.kind.unevenness() * self.paper.surface.unevenness()
+    }
+
+    /// Light passes that make an ink's full swatch.
+    pub fn full_veils(&self, ink: usize) -> f64 {
+        f64::from(self.inks[ink].full_veils)
+    }
+}

@@ -1,0 +1,20 @@
+//! What is on the card after some of the moves? In reading order:
+//!
+//! | file | question |
+//! |---|---|
+//! | [`materials`] | which card, tool and films is it made with? |
+//! | [`coat`] | how much of one laying of ink lies where? |
+//! | [`standing`] | what lies on the card as it stands, in which order, how damp, and what is on the brush? |
+//! | [`lattice`] | at which places is it enough to look? |
+//!
+//! Picture, judgements and run sheet read the card from here and know nothing of the moves that made it.
+
+pub mod coat;
+pub mod lattice;
+pub mod materials;
+pub mod standing;
+
+pub use coat::Coat;
+pub use lattice::Lattice;
+pub use materials::Materials;
+pub use standing::{Look, Spot, Surface};

@@ -1,0 +1,144 @@
+//! What lies on the card as it stands, in which order, how damp, and what is on the brush?
+
+use std::sync::Arc;
+
+use super::coat::Coat;
+use super::materials::Materials;
+use crate::blend::way::{Along, Run};
+use crate::blend::{Reach, Way};
+use crate::ink::{Film, Stack, measured};
+
+/// How a card is looked at.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Look {
+    /// As it will be once all of it has dried.
+    #[default]
+    Dry,
+    /// As it is now: what is still damp shows stronger, and has not bloomed.
+    Now,
+}
+
+/// A place on the card: its measure along each of the ways that ink was laid along.
+pub type Spot = Vec<Along>;
+
+/// The card as some moves have left it.
+#[derive(Clone, Debug)]
+pub struct Surface {
+    /// What it is made with.
+    pub materials: Arc<Materials>,
+    /// Ink laid, in order.
+    pub coats: Vec<Coat>,
+    /// The ways it was laid along, each once.
+    pub runs: Vec<Run>,
+    ways: Vec<Way>,
+    /// Seconds since the first move.
+    seconds: u32,
+    /// The ink on the brush, by its place in the panel's list.
+    pub brush: Option<usize>,
+    /// How it is looked at.
+    pub look: Look,
+}
+
+impl Surface {
+    /// Bare card and a clean brush.
+    pub fn bare(materials: Arc<Materials>) -> Surface {
+        Surface {
+            materials,
+            coats: Vec::new(),
+            runs: Vec::new(),
+            ways: Vec::new(),
+            seconds: 0,
+            brush: None,
+            look: Look::Dry,
+        }
+    }
+
+    /// Lays veils of an ink along a way.
+    pub fn lay(&mut self, ink: usize, way: Way, veils: &[Reach]) {
+        let size = self.materials.size;
+        let run = self.run_along(way).unwrap_or_else(|| {
+            self.ways.push(way);
+            self.runs.push(way.on(size));
+            self.ways.len() - 1
+        });
+        let footprint = self.materials.tool.kind.footprint_mm();
+        let mut coat = Coat::laid(ink, run, way, way.span(size), veils, footprint);
+        coat.laid_at = self.seconds;
+        self.coats.push(coat);
+        self.brush = Some(ink);
+    }
+
+    /// Lets time pass: what has had its minutes in air is touch dry.
+    pub fn pass(&mut self, seconds: u32) {
+        self.seconds += seconds;
+        for coat in &mut self.coats {
+            let (least, _) = measured::touch_dry_minutes(self.materials.inks[coat.ink].kind);
+            coat.is_dry |= self.seconds >= coat.laid_at + 60 * least;
+        }
+    }
+
+    /// Dries all of it.
+    pub fn dry(&mut self) {
+        for coat in &mut self.coats {
+            coat.is_dry = true;
+        }
+    }
+
+    /// The same card looked at so.
+    #[must_use]
+    pub fn looked_at(self, look: Look) -> Surface {
+        Surface { look, ..self }
+    }
+
+    /// Whether any of an ink lies on it; along one way where it is named.
+    pub fn has(&self, ink: usize, along: Option<Way>) -> bool {
+        let on_way = |coat: &Coat| along.is_none_or(|way| self.ways[coat.run] == way);
+        self.coats.iter().any(|coat| coat.ink == ink && on_way(coat))
+    }
+
+    /// The run of a way, by its place, where ink was laid along it.
+    pub fn run_along(&self, way: Way) -> Option<usize> {
+        self.ways.iter().position(|known| *known == way)
+    }
+
+    /// The inks that lie on it, in the panel's order.
+    pub fn inks(&self) -> Vec<usize> {
+        (0..self.materials.inks.len()).filter(|&ink| self.has(ink, None)).collect()
+    }
+
+    /// A point's measures, in millimetres from the left and top edges.
+    pub fn spot(&self, x: f64, y: f64) -> Spot {
+        self.runs.iter().map(|run| run.at(x, y)).collect()
+    }
+
+    /// Veils that each coat leaves at a spot.
+    pub fn veils_at(&self, spot: &Spot) -> Vec<f64> {
+        self.coats.iter().map(|coat| coat.veils_at(spot[coat.run])).collect()
+    }
+
+    /// Veils of each ink, all coats together.
+    pub fn by_ink(&self, veils: &[f64]) -> Vec<f64> {
+        let mut sums = vec![0.0; self.materials.inks.len()];
+        for (coat, veils) in self.coats.iter().zip(veils) {
+            sums[coat.ink] += veils;
+        }
+        sums
+    }
+
+    /// The films one over the other, given the veils of each coat; `grown` scales each ink's amount.
+    pub fn stack(&self, veils: &[f64], grown: impl Fn(usize) -> f64) -> Stack {
+        let mut stack = Stack::on(&self.materials.card);
+        for (coat, veils) in self.coats.iter().zip(veils) {
+            let amount = veils / self.materials.full_veils(coat.ink);
+            stack.lay(coat.ink, self.film(coat), amount * grown(coat.ink));
+        }
+        stack
+    }
+
+    fn film(&self, coat: &Coat) -> &Film {
+        match self.look {
+            Look::Now if !coat.is_dry => &self.materials.wet_films[coat.ink],
+            _ => &self.materials.films[coat.ink],
+        }
+    }
+}

@@ -1,0 +1,180 @@
+//! What can be done to one of a panel's blends from its page: turned, taken hold of, measured, added, taken away.
+
+use rosy_core::blend::grip::{Grip, Measure};
+use rosy_core::blend::{Blend, Field, Way};
+use rosy_core::{Length, Panel, Units};
+use serde::Deserialize;
+
+/// A change to one blend.
+#[derive(Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Change {
+    /// Another way to run, every measure keeping its share.
+    Turn(Way),
+    /// A grip moved to a place, in shares of the panel's width and height.
+    Hold { grip: Grip, across: f64, down: f64 },
+    /// A grip moved by pencil marks.
+    Nudge { grip: Grip, right: i32, down: i32 },
+    /// A measure as it was written.
+    Measure { measure: Measure, text: String },
+    /// One end of a hill moved, between those beside it.
+    Edge { field: usize, edge: Edge, to: To },
+    /// A whole hill moved by pencil marks, as far as there is room.
+    Shift { field: usize, by: i32 },
+    /// A blend more, of inks by their places in the panel's list.
+    Add { way: Way, inks: Vec<usize> },
+    /// The inks the other way round.
+    Reverse,
+    /// One blend fewer.
+    Remove,
+    /// One pass more for every ink, or one fewer.
+    Round(i8),
+}
+
+/// One of a hill's four measures.
+#[derive(Clone, Copy, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Edge {
+    /// Where it begins.
+    Starts,
+    /// From where it is full.
+    FullFrom,
+    /// To where it is full.
+    FullTo,
+    /// Where it has faded out.
+    Ends,
+}
+
+/// Where one of them is moved to.
+#[derive(Clone, Copy, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum To {
+    /// A share of the way along the blend.
+    At(f64),
+    /// So many pencil marks further along.
+    By(i32),
+    /// As near to the start as its neighbour allows.
+    Least,
+    /// As far along.
+    Most,
+}
+
+/// Farthest a grip or a hill is moved by keys at once.
+const MOST_MARKS: i32 = 2_000;
+
+impl Change {
+    /// The panel with the change made to one of its blends, and the place of the blend that is then looked at.
+    pub fn made(self, panel: Panel, place: usize, units: Units) -> Result<(Panel, usize), String> {
+        let size = panel.size();
+        let Some(blend) = panel.scene.ground.get(place).cloned() else {
+            return Err("That blend is not there any more: reload this page.".into());
+        };
+        let turned = |panel: Panel, way: Way| {
+            way.check(size).map_err(|error| error.to_string())?;
+            Ok((panel.turned(place, way, units), place))
+        };
+        match self {
+            Change::Turn(way) => turned(panel, way),
+            Change::Hold { grip, across, down } => {
+                if !(across.is_finite() && down.is_finite()) {
+                    return Err("That place is nowhere: take hold of it again.".into());
+                }
+                let at = (across.clamp(-2.0, 3.0) * size.0.mm(), down.clamp(-2.0, 3.0) * size.1.mm());
+                turned(panel, blend.way.held(grip, at, size, units))
+            }
+            Change::Nudge { grip, right, down } => {
+                let marks = |n: i32| n.clamp(-MOST_MARKS, MOST_MARKS);
+                turned(panel, blend.way.nudged(grip, (marks(right), marks(down)), size, units))
+            }
+            Change::Measure { measure, text } => {
+                let way = blend.way.with_measure(measure, &text, units).map_err(|error| error.to_string())?;
+                turned(panel, way)
+            }
+            Change::Edge { field, edge, to } => {
+                let fields = moved(&blend, field, edge, to, panel.span(place), units);
+                Ok((panel.with_blend(place, Blend { fields, ..blend }), place))
+            }
+            Change::Shift { field, by } => {
+                let fields =
+                    shifted(&blend, field, by.clamp(-MOST_MARKS, MOST_MARKS), panel.span(place), units);
+                Ok((panel.with_blend(place, Blend { fields, ..blend }), place))
+            }
+            Change::Add { way, inks } => {
+                way.check(size).map_err(|error| error.to_string())?;
+                let chosen =
+                    inks.iter().map(|ink| Some((panel.inks.get(*ink)?.clone(), Some(*ink)))).collect();
+                let chosen: Option<Vec<_>> = chosen;
+                let chosen = chosen.ok_or("That ink is not on the panel any more: reload this page.")?;
+                let panel = panel.with_blend_of(chosen, way, units);
+                let last = panel.scene.ground.len() - 1;
+                Ok((panel, last))
+            }
+            Change::Reverse => {
+                let mut inks: Vec<(usize, u8)> =
+                    blend.fields.iter().map(|field| (field.ink, field.veils)).collect();
+                inks.reverse();
+                let with = |(field, (ink, veils)): (&Field, (usize, u8))| Field { ink, veils, ..*field };
+                let fields = blend.fields.iter().zip(inks).map(with).collect();
+                Ok((panel.with_blend(place, Blend { fields, ..blend }), place))
+            }
+            Change::Remove => Ok((panel.without_blend(place), place.saturating_sub(1))),
+            Change::Round(by) => {
+                let more = |field: &Field| {
+                    let veils =
+                        field.veils.saturating_add_signed(by).clamp(1, rosy_core::ink::drawer::MOST_VEILS);
+                    Field { veils, ..*field }
+                };
+                let fields = blend.fields.iter().map(more).collect();
+                Ok((panel.with_blend(place, Blend { fields, ..blend }), place))
+            }
+        }
+    }
+}
+
+/// The fields with one end of one hill moved to a pencil mark, kept between those beside it.
+fn moved(blend: &Blend, place: usize, edge: Edge, to: To, span: Length, units: Units) -> Vec<Field> {
+    let mut fields = blend.fields.clone();
+    let Some(hill) = fields.get_mut(place) else { return fields };
+    let mark = units.pencil();
+    let own = *hill;
+    let (at, least, most) = match edge {
+        Edge::Starts => (&mut hill.starts, Length::ZERO, own.full_from),
+        Edge::FullFrom => (&mut hill.full_from, own.starts, own.full_to),
+        Edge::FullTo => (&mut hill.full_to, own.full_from, own.ends),
+        Edge::Ends => (&mut hill.ends, own.full_to, span),
+    };
+    let wished = match to {
+        To::At(share) if share.is_finite() => Length::nearest(share.clamp(0.0, 1.0) * span.mm(), mark),
+        To::At(_) => *at,
+        To::By(marks) => *at + mark * i64::from(marks.clamp(-MOST_MARKS, MOST_MARKS)),
+        To::Least => least,
+        To::Most => most,
+    };
+    *at = wished.clamp(least, most);
+    // Nothing of it would be left.
+    if hill.starts == hill.ends {
+        return blend.fields.clone();
+    }
+    fields
+}
+
+/// The fields with one hill moved along, its shape kept, as far as there is room at either end. A hill that begins or ends
+/// at the very end of the blend runs off it there, and keeps doing so.
+fn shifted(blend: &Blend, place: usize, by: i32, span: Length, units: Units) -> Vec<Field> {
+    let mut fields = blend.fields.clone();
+    let Some(hill) = fields.get_mut(place) else { return fields };
+    let (off_start, off_end) = (hill.full_from == Length::ZERO, hill.full_to == span);
+    let low = if off_start { hill.full_to } else { hill.starts };
+    let high = if off_end { hill.full_from } else { hill.ends };
+    let mark = units.pencil();
+    let moved = (mark * i64::from(by)).clamp((-low).min(Length::ZERO), (span - high).max(Length::ZERO));
+    let with = |at: Length, stays: bool| if stays { at } else { at + moved };
+    *hill = Field {
+        starts: with(hill.starts, off_start),
+        full_from: with(hill.full_from, off_start),
+        full_to: with(hill.full_to, off_end),
+        ends: with(hill.ends, off_end),
+        ..*hill
+    };
+    fields
+}
