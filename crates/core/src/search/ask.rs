@@ -13,13 +13,15 @@ use crate::ink::{Film, Kind};
 /// Most inks of a drawer.
 pub const MOST_INKS: usize = 3_000;
 /// Most inks whose pairs are told one by one.
-pub const MOST_PAIRED: usize = 500;
+pub const MOST_PAIRED: usize = 300;
 /// Most inks between two.
 pub const MOST_BETWEEN: usize = 5;
 /// Most answers of a kind.
 pub const MOST_ANSWERS: usize = 100;
-/// Most inks that are tried over one another.
+/// Most inks that a run is found through, or that are tried over one another.
 pub const MOST_LAID: usize = 600;
+/// Most light passes of all inks together that are tried over one another.
+pub const MOST_PASSES: usize = 3_000;
 
 /// What every pair of some inks makes.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -31,7 +33,7 @@ pub struct PairsAsked {
     /// The bare card; bright white where none is given.
     #[serde(default)]
     pub paper: Option<PaperColour>,
-    /// 1 to 500 inks.
+    /// 1 to 300 inks.
     pub inks: Vec<InkGiven>,
 }
 
@@ -300,6 +302,8 @@ impl NearAsked {
         let light = self.illuminant;
         let card = card(self.paper, light)?;
         let wished = self.colour.lab(light).map_err(AskError::Wished)?;
+        let passes = self.drawer.iter().map(|ink| usize::from(ink.full_veils)).sum();
+        how_many("light passes of all inks' swatches together", passes, 0, MOST_PASSES)?;
         let mut films = Vec::new();
         for (ink, place) in self.drawer.iter().zip(1..) {
             let InkOwned { colour, kind, full_veils } = *ink;

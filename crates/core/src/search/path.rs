@@ -1,9 +1,10 @@
 //! Which run of inks leads most cleanly from one to another?
 //!
 //! Exactly so many different inks of the drawer between, at the least sum of costs over all ways to choose and order them.
-//! A table of the cheapest ways on in which inks may come back (Bellman, 1957) says how little any rest can cost; a search
-//! in depth, the most hopeful first, leaves whatever cannot come out cheaper than the best so far. That is exact: what it
-//! leaves is never better.
+//! A table of the cheapest ways on (Bellman, 1957), in which inks may come back but not at once, says how little any rest can
+//! cost; a search in depth, the most hopeful first, leaves whatever cannot come out cheaper than the best so far. That is
+//! exact: what it leaves is never better. Were inks to come back at once, the same colour as dye and as oxide would make
+//! every rest look cheap.
 
 use super::pairs::Costs;
 
@@ -28,12 +29,21 @@ pub fn path(costs: &Costs, from: &[f64], to: &[f64], direct: f64, between: usize
     if between > costs.len() {
         return None;
     }
-    // least[n][ink]: the cheapest way on from an ink to the end with n more inks between, if inks could come back.
-    let mut least = vec![to.to_vec()];
+    // least[n][ink]: the cheapest ways on from an ink to the end with n more inks between.
+    let mut least: Vec<Vec<Rest>> =
+        vec![to.iter().map(|cost| Rest { cost: *cost, next: NOWHERE, otherwise: *cost }).collect()];
     for n in 1..between {
         let on = |ink: usize| {
-            let others = (0..costs.len()).filter(|other| *other != ink);
-            others.map(|other| costs.between(ink, other) + least[n - 1][other]).fold(f64::INFINITY, f64::min)
+            let mut rest = Rest { cost: f64::INFINITY, next: NOWHERE, otherwise: f64::INFINITY };
+            for other in (0..costs.len()).filter(|other| *other != ink) {
+                let cost = costs.between(ink, other) + least[n - 1][other].after(ink);
+                if cost < rest.cost {
+                    rest = Rest { cost, next: other, otherwise: rest.cost };
+                } else if cost < rest.otherwise {
+                    rest.otherwise = cost;
+                }
+            }
+            rest
         };
         least.push((0..costs.len()).map(on).collect());
     }
@@ -42,9 +52,27 @@ pub fn path(costs: &Costs, from: &[f64], to: &[f64], direct: f64, between: usize
     search.best
 }
 
+/// No ink at all.
+const NOWHERE: usize = usize::MAX;
+
+/// The cheapest way on from an ink, the ink it goes on to, and the cheapest that goes on to another.
+#[derive(Clone, Copy)]
+struct Rest {
+    cost: f64,
+    next: usize,
+    otherwise: f64,
+}
+
+impl Rest {
+    /// The cheapest that does not go straight back.
+    fn after(&self, before: usize) -> f64 {
+        if self.next == before { self.otherwise } else { self.cost }
+    }
+}
+
 struct Search<'a> {
     costs: &'a Costs,
-    least: &'a [Vec<f64>],
+    least: &'a [Vec<Rest>],
     run: Vec<usize>,
     best: Option<Path>,
 }
@@ -55,9 +83,10 @@ impl Search<'_> {
         if left == 0 {
             return;
         }
+        let before = self.run.last().copied().unwrap_or(NOWHERE - 1);
         let free = (0..self.costs.len()).filter(|ink| !self.run.contains(ink));
         let mut next: Vec<(f64, usize)> =
-            free.map(|ink| (so_far + step[ink] + self.least[left - 1][ink], ink)).collect();
+            free.map(|ink| (so_far + step[ink] + self.least[left - 1][ink].after(before), ink)).collect();
         next.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
         for (at_least, ink) in next {
             if self.best.as_ref().is_some_and(|best| at_least >= best.cost - SAME) {
