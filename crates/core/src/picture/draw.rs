@@ -63,10 +63,10 @@ impl Picture {
     }
 }
 
-/// Millimetres between the places where a colour is worked out, where the whole panel must be covered: a quarter of the
-/// smallest footprint at its finest, coarser for small pictures.
+/// Millimetres between the places where a colour is worked out, where the whole panel must be covered: a third of the
+/// smallest footprint in print, half of it on a page, coarser for small pictures.
 fn coarse_mm(pixel_mm: f64) -> f64 {
-    (5.0 * pixel_mm).clamp(1.25, 3.0)
+    (9.0 * pixel_mm).clamp(1.25, 3.0)
 }
 
 /// Draws a card as it stands.
