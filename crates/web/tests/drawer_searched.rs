@@ -35,6 +35,7 @@ async fn a_glow_is_placed_by_mouse_keyboard_and_number_and_a_rim_laid_over_it() 
     browser.write("[data-measure='across']", "1 in").await;
     press(&browser, "[data-measure='across']", &[Key::Tab]).await;
     browser.until("an oval", "document.querySelector('[data-measure=\"across\"]').value === '1 in'").await;
+    browser.until_kept().await;
     browser.write("[data-measure='across']", "much").await;
     press(&browser, "[data-measure='across']", &[Key::Tab]).await;
     browser
