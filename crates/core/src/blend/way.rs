@@ -461,7 +461,6 @@ impl Way {
         match self {
             Way::Band { angle: 0 | 90 | 180 | 270 } | Way::Corner { .. } => None,
             Way::Band { angle } => {
-                // An edge of the bands leans by this much from upright.
                 Some(format!("the bands run at {angle}°, turned clockwise from left to right"))
             }
             Way::Glow { centre, across, down } | Way::Patch { centre, across, down } => {
