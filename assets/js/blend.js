@@ -68,6 +68,8 @@ Alpine.data("blend", () => ({
   order: { present: "", present_says: "", other: null },
   /** What is wrong with a field, by the field. */
   wrong: {},
+  /** A field that is being typed in, and what stands in it: an answer to something else leaves it alone. */
+  typing: { cell: "", text: "" },
   asking: false,
   /** What is still to be asked. */
   line: [],
@@ -127,6 +129,7 @@ Alpine.data("blend", () => ({
       this.look = look;
       if (look.schools) [this.schools, this.order] = [look.schools, look.order];
       if (change) this.wrong = {};
+      if (cell) this.isTyped(cell);
       this.hill = Math.min(this.hill, Math.max(0, look.hills.hills.length - 1));
       this.drawHills();
       if (label) this.save(label);
@@ -248,6 +251,9 @@ Alpine.data("blend", () => ({
   oneLess() {
     this.bend({ round: -1 }, "stop a round earlier");
   },
+  fewest() {
+    this.bend("fewest", "as few passes as still look smooth");
+  },
   get manyBlends() {
     return this.look.blends.length > 1;
   },
@@ -262,6 +268,7 @@ Alpine.data("blend", () => ({
     return this.look.way.measures.map((note) => ({
       ...note,
       key: note.measure,
+      text: this.written(note.measure, note.text),
       wrong: Boolean(this.wrong[note.measure]),
       says: this.wrong[note.measure],
     }));
@@ -272,6 +279,16 @@ Alpine.data("blend", () => ({
     let at = WAYS.findIndex((other) => same(way, other));
     if (at < 0) at = WAYS.findLastIndex((other) => kindOf(other) === kindOf(way));
     if (this.$refs.way && at >= 0) this.$refs.way.value = String(at);
+  },
+  /** What stands in a field: what is being typed there, or else the measure. */
+  written(cell, text) {
+    return this.typing.cell === cell ? this.typing.text : text;
+  },
+  typed(event, { key }) {
+    this.typing = { cell: key, text: event.target.value };
+  },
+  isTyped(cell) {
+    if (this.typing.cell === cell) this.typing = { cell: "", text: "" };
   },
   setMeasure(event, { measure, words }) {
     this.bend({ measure: { measure, text: event.target.value } }, `set ${words}`, measure);
@@ -487,7 +504,7 @@ Alpine.data("blend", () => ({
         cells: hill.handles.map((handle, which) => ({
           key: `${place}-${MEASURES[which]}`,
           which: MEASURES[which],
-          text: handle.text,
+          text: this.written(`${place}-${MEASURES[which]}`, handle.text),
           label: `${name} ${WORDS[MEASURES[which]]}`,
           wrong: Boolean(this.wrong[`${place}-${MEASURES[which]}`]),
           says: this.wrong[`${place}-${MEASURES[which]}`],
@@ -522,6 +539,7 @@ Alpine.data("blend", () => ({
       }
       this.panel = tried;
     }
+    this.isTyped(cell);
     this.keep(label);
   },
 

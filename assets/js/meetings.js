@@ -280,11 +280,9 @@ Alpine.data("shawl", () => ({
   get pairPill() {
     return { background: this.pair?.colour };
   },
-  get pairOne() {
-    return this.told?.inks[this.pair?.one]?.id;
-  },
-  get pairOther() {
-    return this.told?.inks[this.pair?.other]?.id;
+  get pairInks() {
+    if (!this.pair) return "";
+    return [this.pair.one, this.pair.other].map((place) => this.told.inks[place]?.id).join(",");
   },
   /** The cleanest meetings of the ink picked out. */
   get partners() {

@@ -12,15 +12,20 @@ Alpine.data("sheet", () => ({
 
   init() {
     this.steps = this.$el.querySelectorAll(".step").length;
-    this.moves = JSON.stringify([this.panel.moves, this.panel.card, this.panel.name]);
+    this.shown = this.planned();
     this.takeUp();
     // A maker who comes back with inky hands finds the step that is next.
     if (this.panel.done > 0) this.$nextTick(() => this.$el.querySelector(".is-next")?.scrollIntoView({ block: "center" }));
   },
 
+  /** What the steps follow from. */
+  planned() {
+    const { moves, card, name, brushes } = this.panel;
+    return JSON.stringify([moves, card, name, brushes]);
+  },
   changed() {
     // Undo, or another tab, may bring other moves or another card: then the steps themselves are others.
-    if (JSON.stringify([this.panel.moves, this.panel.card, this.panel.name]) !== this.moves) location.reload();
+    if (this.planned() !== this.shown) location.reload();
   },
 
   get progress() {

@@ -32,7 +32,7 @@ fn panel(kinds: [Kind; 3]) -> Panel {
         surface: Surface::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     };
-    let tool = Tool { name: "Dome".parse().expect("a name"), kind: ToolKind::Brush };
+    let tool = Tool::one("Dome".parse().expect("a name"), ToolKind::Brush);
     let (width, height) = (Length::from_64ths(4 * 64 + 16), Length::from_64ths(5 * 64 + 32));
     Panel::bare("Ebb at six".parse().expect("a name"), width, height, paper, tool, 1)
         .with_inks(inks.collect(), Units::Inches)

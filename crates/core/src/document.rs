@@ -20,7 +20,11 @@ use crate::scene::Scene;
 
 /// A panel's document as it was read.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Document(Panel);
+pub struct Document {
+    panel: Panel,
+    /// Whether its moves are only ink laid, as version 1 told them.
+    only_ink: bool,
+}
 
 impl Document {
     /// The panel as it stands in the document, its moves with it.
@@ -28,8 +32,8 @@ impl Document {
     /// # Errors
     /// A [`PanelError`] with the remedy.
     pub fn checked(self) -> Result<Panel, PanelError> {
-        self.0.check()?;
-        Ok(self.0)
+        self.panel.check()?;
+        Ok(self.with_care())
     }
 
     /// The panel with its moves laid anew, where its scene, inks or school have been changed since they were.
@@ -37,8 +41,18 @@ impl Document {
     /// # Errors
     /// A [`PanelError`] with the remedy.
     pub fn laid(self) -> Result<Panel, PanelError> {
-        self.0.check_plan()?;
-        Ok(self.0.laid())
+        self.panel.check_plan()?;
+        Ok(self.with_care().laid())
+    }
+
+    /// What version 1 left unsaid: which brush lays what, a look, and drying.
+    fn with_care(self) -> Panel {
+        let Document { panel, only_ink } = self;
+        if !only_ink || panel.check().is_err() {
+            return panel;
+        }
+        let moves = with_care(&[], panel.moves.clone(), &panel.materials());
+        Panel { moves, ..panel }
     }
 }
 
@@ -52,6 +66,8 @@ struct Written {
     height: Length,
     paper: Paper,
     tool: Tool,
+    #[serde(default)]
+    brushes: Vec<Tool>,
     inks: Vec<Ink>,
     scene: Option<Scene>,
     blend: Option<OneBlend>,
@@ -85,16 +101,18 @@ impl<'de> Deserialize<'de> for Document {
             (_, None, _) => return Err(de::Error::missing_field("scene")),
             (_, Some(_), Some(_)) => return Err(de::Error::unknown_field("blend", &["scene"])),
         };
-        let Written { name, width, height, paper, tool, inks, .. } = written;
+        let Written { name, width, height, paper, tool, brushes, inks, .. } = written;
         let Written { school, features, card, gave, seed, done, .. } = written;
-        let version = if written.version == 1 { VERSION } else { written.version };
-        Ok(Document(Panel {
+        let only_ink = written.version == 1;
+        let version = if only_ink { VERSION } else { written.version };
+        let panel = Panel {
             version,
             name,
             width,
             height,
             paper,
             tool,
+            brushes,
             inks,
             scene,
             school,
@@ -104,7 +122,8 @@ impl<'de> Deserialize<'de> for Document {
             gave,
             seed,
             done,
-        }))
+        };
+        Ok(Document { panel, only_ink })
     }
 }
 
@@ -208,6 +227,6 @@ impl OneBlend {
                 Purpose::Back => Back(laying).into(),
             }
         });
-        with_care(&[], laid.collect())
+        laid.collect()
     }
 }

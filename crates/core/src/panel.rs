@@ -11,7 +11,8 @@ use serde::Serialize;
 use crate::blend::{Blend, Field, Way};
 use crate::card::plan::{Card, CardError, Inked};
 use crate::card::trim::Feature;
-use crate::ink::{DrawerError, Ink, Name, Paper, Tool};
+use crate::ink::tool::lies_beside;
+use crate::ink::{DrawerError, Ink, KeptFor, Name, Paper, Tool};
 use crate::length::{Length, Units};
 use crate::moves::{Move, Technique, surface_after};
 use crate::order::school::{School, lay_on};
@@ -28,6 +29,8 @@ pub const STEPS_BEFORE: usize = 2;
 pub const SIDES: (Length, Length) = (Length::from_inches(1), Length::from_inches(12));
 /// Most features of a panel.
 pub const MOST_FEATURES: usize = 12;
+/// Most tools on the desk beside the one most is laid with.
+pub const MOST_TOOLS: usize = 12;
 /// Most notes of what had to give, and the longest, in characters.
 const MOST_NOTES: usize = 40;
 const LONGEST_NOTE: usize = 400;
@@ -51,6 +54,9 @@ pub struct Panel {
     pub paper: Paper,
     /// What carries the ink.
     pub tool: Tool,
+    /// Other tools on the desk beside it: those of the same kind, and those for white only.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub brushes: Vec<Tool>,
     /// The inks, in the order they first stand along the blends.
     pub inks: Vec<Ink>,
     /// What is wanted: which ink lies where.
@@ -110,6 +116,12 @@ pub enum PanelError {
     /// Something is wrong with the card.
     #[error("the card: {0}")]
     Paper(DrawerError),
+    /// Something is wrong with a tool.
+    #[error("{0}: {1}")]
+    Tool(Name, DrawerError),
+    /// More tools than lie on a desk.
+    #[error("{0} tools beside the first: put out at most {MOST_TOOLS}")]
+    ManyTools(usize),
     /// The blends cannot be laid.
     #[error(transparent)]
     Scene(#[from] SceneError),
@@ -161,6 +173,7 @@ impl Panel {
             height,
             paper,
             tool,
+            brushes: Vec::new(),
             inks,
             scene,
             school,
@@ -223,6 +236,12 @@ impl Panel {
             ink.check().map_err(|error| PanelError::Ink { place, error })?;
         }
         self.paper.check().map_err(PanelError::Paper)?;
+        if self.brushes.len() > MOST_TOOLS {
+            return Err(PanelError::ManyTools(self.brushes.len()));
+        }
+        for tool in std::iter::once(&self.tool).chain(&self.brushes) {
+            tool.check().map_err(|error| PanelError::Tool(tool.name.clone(), error))?;
+        }
         self.scene.check(self.inks.len(), self.size())?;
         let used = self.scene.inks();
         if let Some(unused) = (0..self.inks.len()).find(|ink| !used.contains(ink)) {
@@ -268,7 +287,8 @@ impl Panel {
     #[must_use]
     pub fn laid(self) -> Panel {
         let made = self.made();
-        let planned = |made: &[Move]| lay_on(made, &self.scene, &self.inks, self.size(), self.school);
+        let materials = self.materials();
+        let planned = |made: &[Move]| lay_on(made, &self.scene, &materials, self.school);
         if (0..=made.len()).any(|n| planned(&made[..n]) == self.moves) {
             return self;
         }
@@ -289,6 +309,24 @@ impl Panel {
         let listed: Vec<(usize, &Ink)> = inks.iter().enumerate().collect();
         let blend = Blend::spread(&listed, way, way.span(self.size()), units);
         Panel { scene: Scene { ground: vec![blend] }, inks, ..self.untouched() }.laid()
+    }
+
+    /// The same panel laid with the first of some tools that takes anything, and those that lie well beside it.
+    #[must_use]
+    pub fn with_desk(self, tools: &[Tool]) -> Panel {
+        match tools.iter().find(|tool| tool.kept_for == KeptFor::Anything).or(tools.first()) {
+            Some(tool) => self.with_tool(tool, tools),
+            None => self,
+        }
+    }
+
+    /// The same panel laid with one of some tools, and beside it those of the others that lie well there.
+    #[must_use]
+    pub fn with_tool(self, tool: &Tool, owned: &[Tool]) -> Panel {
+        let own = owned.iter().position(|other| other == tool);
+        let others = owned.iter().enumerate().filter(|(at, _)| Some(*at) != own).map(|(_, other)| other);
+        let brushes = others.filter(|other| lies_beside(tool, other)).take(MOST_TOOLS).cloned().collect();
+        Panel { tool: tool.clone(), brushes, ..self }.laid()
     }
 
     /// A scene of inks begun on this panel, in place of what is on it.
@@ -423,7 +461,7 @@ impl Panel {
 
     /// Its card and films, ready for reckoning.
     pub fn materials(&self) -> Arc<Materials> {
-        Arc::new(Materials::of(self.size(), &self.paper, &self.tool, &self.inks, self.seed))
+        Arc::new(Materials::of(self.size(), &self.paper, (&self.tool, &self.brushes), &self.inks, self.seed))
     }
 
     /// The card as its first `moves` moves leave it.
@@ -468,7 +506,7 @@ pub(crate) fn sample() -> Panel {
         surface: Surface::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     };
-    let tool = Tool { name: "Dome".parse().unwrap(), kind: ToolKind::Brush };
+    let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
     let (width, height) = (Length::from_inches(4), Length::from_inches(5));
     Panel::bare("Ebb at six".parse().unwrap(), width, height, paper, tool, 1)
         .with_inks(vec![ink("Cockle", 60.0), ink("Mussel", 30.0)], Units::Inches)

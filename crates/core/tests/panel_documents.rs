@@ -17,7 +17,7 @@ fn panel(way: Way, school: School, inks: &[(Kind, [f64; 3])], units: Units) -> P
         surface: Surface::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     };
-    let tool = Tool { name: "Dome".parse().unwrap(), kind: ToolKind::Brush };
+    let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
     let (width, height) = (Length::from_inches(4), Length::from_64ths(5 * 64 + 16));
     let mut panel = Panel::bare("Ebb at six".parse().unwrap(), width, height, paper, tool, 3);
     (panel.scene.ground[0].way, panel.school) = (way, school);
@@ -199,6 +199,45 @@ fn a_muddy_join_is_bridged_from_the_drawer() {
     assert_eq!(mended.inks[1], drawer.inks[1], "the pink goes between");
     assert!(!Reading::of(&mended).findings.iter().any(|f| f.rule == Rule::Mud));
     assert_eq!(mended.check(), Ok(()));
+}
+
+#[test]
+fn what_no_single_change_mends_is_mended_by_several_at_one_press() {
+    let mut heavy = tide_and_lamp();
+    heavy.scene.ground[0].fields[0].veils = 24;
+    let heavy = heavy.laid();
+    let reading = Reading::of(&heavy);
+    let finding = reading.findings.iter().find(|f| f.rule == Rule::Overload).expect("too much ink");
+    let remedies =
+        Remedy::all(&heavy, &heavy.materials(), &reading, finding, &Owned::default(), Units::Inches);
+    let best = remedies.first().expect("a remedy");
+    assert!(best.mends, "{}", best.says);
+    assert!(!Reading::of(&best.panel).findings.iter().any(|f| f.rule == Rule::Overload));
+    assert!(
+        best.panel.scene.ground[0].fields[0].veils < 18,
+        "more than the largest single step: {}",
+        best.says
+    );
+}
+
+#[test]
+fn weak_and_strong_inks_are_told_and_another_is_taken_in_their_place() {
+    let usual = tide_and_lamp();
+    for (full_veils, rule) in [(20, Rule::Weak), (2, Rule::Strong)] {
+        let mut odd = usual.clone();
+        odd.inks[0].full_veils = full_veils;
+        let odd = odd.laid();
+        let reading = Reading::of(&odd);
+        let finding = reading.findings.iter().find(|f| f.rule == rule);
+        let finding = finding.unwrap_or_else(|| panic!("{rule:?}: {:?}", reading.findings));
+        let owned = Owned { inks: vec![usual.inks[0].clone()], ..Owned::default() };
+        let remedies = Remedy::all(&odd, &odd.materials(), &reading, finding, &owned, Units::Inches);
+        let best = remedies.first().expect("the same colour from a usual pad");
+        assert!(best.mends && best.says.starts_with("Take"), "{}", best.says);
+        assert_eq!(best.panel.inks[0], usual.inks[0]);
+        let none = Remedy::all(&odd, &odd.materials(), &reading, finding, &Owned::default(), Units::Inches);
+        assert_eq!(none.first().map(|remedy| remedy.mends), None, "hills do not change a pad");
+    }
 }
 
 #[test]

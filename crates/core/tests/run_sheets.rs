@@ -19,7 +19,7 @@ fn panel(way: Way, school: School, kind: Kind, surface: Surface, tool: ToolKind)
         surface,
         thickness: Length::from_tenths_mm(3),
     };
-    let tool = Tool { name: "Dome".parse().unwrap(), kind: tool };
+    let tool = Tool::one("Dome".parse().unwrap(), tool);
     let (width, height) = (Length::from_inches(4), Length::from_64ths(5 * 64 + 16));
     let mut panel = Panel::bare("Ebb at six".parse().unwrap(), width, height, paper, tool, 1);
     (panel.scene.ground[0].way, panel.school) = (way, school);
@@ -73,9 +73,9 @@ fn every_measure_is_in_the_units_asked_for() {
         for (units, ours, theirs) in [(Units::Inches, " in", " mm"), (Units::Millimetres, " mm", " in ")] {
             for step in RunSheet::of(&panel, units).steps.iter().filter(|step| step.ink.is_some()) {
                 assert!(step.how.contains(ours), "{way:?}: {}", step.how);
-                // The brush is wiped first, where it held another ink.
-                let measures = step.how.rsplit("another brush. ").next().unwrap_or_default();
-                let measures = measures.split(['.', ':']).next().unwrap_or_default();
+                // Sentences about the brush come before the one with the measures.
+                let has_figure = |says: &&str| says.contains(|c: char| c.is_ascii_digit());
+                let measures = step.how.split(['.', ':']).find(has_figure).unwrap_or_default();
                 let figures =
                     measures.split(' ').filter(|word| word.starts_with(|c: char| c.is_ascii_digit()));
                 assert!(figures.count() >= 1, "{}", step.how);
@@ -119,13 +119,13 @@ fn drying_follows_the_slowest_ink() {
 #[test]
 fn the_cost_is_what_the_moves_add_up_to() {
     let panel = usual(Way::DOWN, School::LightToDark);
-    let cost = Cost::of(&panel.moves, &panel.inks);
+    let cost = Cost::of(&panel.moves, &panel.materials());
     assert_eq!(cost.veils, layings(&panel).map(|laid| laid.veils.len()).sum::<usize>());
     assert_eq!(cost.rounds, 3);
     assert!(cost.dark_then_light <= cost.changes && cost.changes < panel.moves.len());
     let planned: usize = panel.scene.ground[0].fields.iter().map(|field| usize::from(field.veils)).sum();
     assert!(cost.veils >= planned, "part passes only add to {planned}: {}", cost.veils);
-    assert_eq!(Cost::of(&[], &panel.inks).minutes, 0);
+    assert_eq!(Cost::of(&[], &panel.materials()).minutes, 0);
 }
 
 #[test]

@@ -43,7 +43,7 @@ fn bare(width: Length, height: Length) -> Panel {
         surface: Surface::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     };
-    let tool = Tool { name: "Dome".parse().unwrap(), kind: ToolKind::Brush };
+    let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
     Panel::bare("Lamp on the groyne".parse().unwrap(), width, height, paper, tool, 3)
 }
 

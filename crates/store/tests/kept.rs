@@ -32,7 +32,7 @@ fn panel() -> Panel {
         surface: Surface::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     };
-    let tool = Tool { name: "Dome".parse().unwrap(), kind: ToolKind::Brush };
+    let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
     let (width, height) = (Length::from_inches(4), Length::from_inches(5));
     Panel::bare("Ebb at six".parse().unwrap(), width, height, paper, tool, 1)
         .with_inks(vec![ink("Cockle"), ink("Thrift")], Units::Inches)

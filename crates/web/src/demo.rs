@@ -36,6 +36,9 @@ struct Sketch {
     paper: Name,
     tool: Name,
     inks: Vec<Name>,
+    /// Tools on the desk beside it.
+    #[serde(default)]
+    desk: Vec<Name>,
     #[serde(default = "down")]
     way: Way,
     #[serde(default)]
@@ -120,6 +123,8 @@ fn panels(inks: &[Ink]) -> Result<Vec<Panel>, StoreError> {
             let chosen = chosen.ok_or(StoreError::Missing("demo ink"))?;
             let mut panel =
                 Panel::bare(sketch.name, sketch.width, sketch.height, paper.clone(), tool.clone(), seed);
+            panel.brushes =
+                stock.tools.iter().filter(|tool| sketch.desk.contains(&tool.name)).cloned().collect();
             panel.scene.ground[0].way = sketch.way;
             panel.school = sketch.school;
             let mut panel = panel.with_inks(chosen, Units::Inches);
@@ -147,7 +152,7 @@ pub fn plain_paper() -> Paper {
 
 /// A domed brush, where a bench has none of its own.
 pub fn plain_tool() -> Tool {
-    Tool { name: "Domed brush".parse().expect("a name of eleven letters"), kind: ToolKind::Brush }
+    Tool::one("Domed brush".parse().expect("a name of eleven letters"), ToolKind::Brush)
 }
 
 #[cfg(test)]

@@ -96,6 +96,20 @@ pub fn escaped(text: &str) -> String {
     text.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;")
 }
 
+/// So many of something.
+pub fn many(n: usize, one: &str) -> String {
+    if n == 1 { format!("1 {one}") } else { format!("{n} {one}s") }
+}
+
+/// So often.
+pub fn times(n: usize) -> String {
+    match n {
+        1 => "once".into(),
+        2 => "twice".into(),
+        n => format!("{n} times"),
+    }
+}
+
 /// The word after a bare number.
 pub fn unit(units: Units) -> &'static str {
     match units {

@@ -35,8 +35,13 @@ async fn the_main_views() {
         ("blend", format!("/panels/{}/blend", panel("Ebb at six"))),
         ("blend-across", format!("/panels/{}/blend", panel("Strings over the flats"))),
         ("blend-diagonal", format!("/panels/{}/blend", panel("Rain on the duckboards"))),
-        ("run-sheet", format!("/panels/{}/sheet", panel("Tea-hut stripes"))),
+        ("run-sheet", format!("/panels/{}/sheet", panel("Ebb at six"))),
         ("meetings", "/drawer/meetings".to_owned()),
+        (
+            "search",
+            "/drawer/search?from=Cockle&to=Night%20Ferry&between=1&saw=%23d8456b,%20teal,%20%23f2d08a"
+                .to_owned(),
+        ),
         ("wishes", format!("/panels/{}/wishes", panel("Ebb at six"))),
         // Last, since it changes the panel.
         ("blend-glow", format!("/panels/{}/wishes", panel("Ebb at six"))),

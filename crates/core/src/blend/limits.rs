@@ -9,7 +9,9 @@ pub const HARD_A_MM: f64 = 4.2;
 /// L* a junction may lie below its darker side before it reads as a band.
 pub const DARK_BAND: f64 = 8.0;
 /// ΔE00 of one standard deviation of the film above which an ink looks splotchy.
-pub const SPLOTCH: f64 = 4.5;
+pub const SPLOTCH: f64 = 2.1;
+/// ΔE00 from bare card of a single light pass above which an ink cannot fade gently.
+pub const LIGHTEST: f64 = 28.0;
 /// Veils of one ink below which its presence is not counted as meeting its neighbour.
 pub const PRESENT: f64 = 0.3;
 /// Veils, all inks together, below which card shows bare between two inks.

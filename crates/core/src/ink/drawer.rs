@@ -1,4 +1,4 @@
-//! What does a maker own: inks, papers, tools?
+//! What does a maker own: inks and papers?
 
 use std::fmt;
 use std::str::FromStr;
@@ -6,16 +6,20 @@ use std::str::FromStr;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::family::Family;
 use super::film::Film;
 use super::kind::Kind;
 use super::measured::{BRIGHT_WHITE, bright_white};
-use crate::colour::{Colour, ColourError, ColourName, Illuminant, Lab, Spectrum};
+use crate::colour::{Colour, ColourError, Illuminant, Lab, Spectrum};
 use crate::length::{Length, LengthError, Units, thickness};
 
 /// Most characters in a name.
 pub const LONGEST_NAME: usize = 80;
 /// Most light passes a full swatch may stand for.
 pub const MOST_VEILS: u8 = 24;
+
+/// Most tools of one name.
+pub const MOST_ALIKE: u8 = 24;
 
 /// What stands in the way of keeping an ink, a paper or a tool.
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
@@ -38,6 +42,9 @@ pub enum DrawerError {
     /// A single veil darker than the full swatch.
     #[error("one light pass is darker than the full swatch: check which swatch is which")]
     DarkVeil,
+    /// More or fewer tools of a name than anyone has.
+    #[error("{0} alike: give a number from 1 to {MOST_ALIKE}")]
+    Alike(u8),
     /// Card of no thickness or too thick to be card.
     #[error("card is 0.1 to 2 mm (0.004 to 0.08 in) thick, not {}", .0.as_thickness(Units::Millimetres))]
     Thickness(Length),
@@ -155,23 +162,9 @@ impl Ink {
         }
     }
 
-    /// The colour family, by the name of its full swatch: pinks, blues, browns, …
-    pub fn family(&self) -> &'static str {
-        let name = ColourName::of(self.lab());
-        let word = name.as_str().rsplit(['-', ' ']).next().unwrap_or_default();
-        match (name.as_str(), word) {
-            ("yellow-green", _) => "greens",
-            ("blue-green", _) => "sea greens",
-            (_, "pink") => "pinks",
-            (_, "red") => "reds",
-            (_, "orange") => "oranges",
-            (_, "yellow") => "yellows",
-            (_, "green") => "greens",
-            (_, "blue") => "blues",
-            (_, "violet" | "purple") => "violets",
-            (_, "brown" | "tan" | "khaki" | "olive") => "browns",
-            _ => "neutrals",
-        }
+    /// The colour family, by the name of its full swatch.
+    pub fn family(&self) -> Family {
+        Family::of(self.lab())
     }
 }
 
@@ -306,67 +299,6 @@ pub fn card_thickness(text: &str, units: Units) -> Result<Length, LengthError> {
     }
 }
 
-/// What carries the ink to the card.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum ToolKind {
-    /// Soft domed brush: softest joins, slow to build.
-    #[default]
-    Brush,
-    /// Foam dome: fast, can leave rings.
-    FoamDome,
-    /// Small round sponge.
-    Sponge,
-    /// Finger dauber, for tight places.
-    Dauber,
-}
-
-impl ToolKind {
-    /// Every tool.
-    pub const ALL: [ToolKind; 4] = [ToolKind::Brush, ToolKind::FoamDome, ToolKind::Sponge, ToolKind::Dauber];
-
-    /// The words for it.
-    pub const fn words(self) -> &'static str {
-        match self {
-            ToolKind::Brush => "domed brush",
-            ToolKind::FoamDome => "foam dome",
-            ToolKind::Sponge => "round sponge",
-            ToolKind::Dauber => "finger dauber",
-        }
-    }
-
-    /// Radius of its footprint in millimetres (brush and dauber published at the bench, rest chosen).
-    pub const fn footprint_mm(self) -> f64 {
-        match self {
-            ToolKind::Brush => 9.0,
-            ToolKind::FoamDome => 7.0,
-            ToolKind::Sponge => 6.0,
-            ToolKind::Dauber => 4.0,
-        }
-    }
-
-    /// Unevenness of one veil on very smooth card, as a share of a veil (chosen).
-    pub const fn unevenness(self) -> f64 {
-        match self {
-            ToolKind::Brush => 0.24,
-            ToolKind::FoamDome => 0.34,
-            ToolKind::Sponge => 0.38,
-            ToolKind::Dauber => 0.42,
-        }
-    }
-}
-
-/// A tool the maker owns.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Tool {
-    /// What the maker calls it.
-    pub name: Name,
-    /// What it is.
-    #[serde(default)]
-    pub kind: ToolKind,
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -410,18 +342,5 @@ mod tests {
         assert_eq!(Ink { full_veils: 0, ..ink([58.0, 0.0, 0.0]) }.check(), Err(DrawerError::FullVeils(0)));
         let dark = Some(Colour::Lab([20.0, 0.0, 0.0].into()));
         assert_eq!(Ink { one_veil: dark, ..ink([58.0, 0.0, 0.0]) }.check(), Err(DrawerError::DarkVeil));
-    }
-
-    #[test]
-    fn families_follow_the_eye() {
-        for (lab, family) in [
-            ([58.0, 58.0, -6.0], "pinks"),
-            ([52.0, -20.0, -32.0], "blues"),
-            ([82.0, 8.0, 75.0], "yellows"),
-            ([40.0, 16.0, 24.0], "browns"),
-            ([55.0, 0.0, 0.0], "neutrals"),
-        ] {
-            assert_eq!(ink(lab).family(), family);
-        }
     }
 }

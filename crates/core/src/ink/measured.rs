@@ -64,8 +64,37 @@ pub const fn touch_dry_minutes(kind: Kind) -> (u32, u32) {
 
 /// Seconds to lay one veil over a field and work it in (chosen).
 pub const SECONDS_A_VEIL: u32 = 25;
-/// Seconds to wipe or change brush, dab and load the next ink (chosen).
-pub const SECONDS_A_CHANGE: u32 = 40;
+/// Seconds to wipe a brush once on a dry towel and dab it on scrap to see that it is clean (chosen).
+pub const SECONDS_A_WIPE: u32 = 30;
+/// Seconds to put one brush down and take another up (chosen).
+pub const SECONDS_A_CHANGE: u32 = 10;
+
+/// What a brush still holds of the ink it was loaded with once that is laid, in light passes of that ink (chosen).
+pub const fn held(kind: Kind) -> f64 {
+    match kind {
+        Kind::Dye => 0.10,
+        Kind::Oxide => 0.14,
+        Kind::Pigment => 0.25,
+    }
+}
+
+/// What a brush takes up of a damp film it is worked over, as a share of that film (chosen). Of a dry one it takes none.
+pub const fn taken_up(kind: Kind) -> f64 {
+    match kind {
+        Kind::Dye => 0.03,
+        Kind::Oxide => 0.05,
+        Kind::Pigment => 0.08,
+    }
+}
+
+/// What one wipe on a dry towel leaves of what is on a brush, as a share (chosen).
+pub const WIPE_LEAVES: f64 = 0.12;
+/// Wipes at once, at most: what they leave cannot be seen (chosen).
+pub const MOST_WIPES: u8 = 3;
+/// ΔE00 up to which nobody sees that what is laid of a clean ink has other ink in it (chosen: about the difference
+/// at which two patches side by side can just be told apart).
+pub const UNSEEN: f64 = 1.0;
+
 /// Seconds of heat tool for a panel, and to warm it up first (field).
 pub const SECONDS_OF_HEAT: u32 = 40;
 /// Seconds the heat tool warms up before it comes near the card (field).

@@ -6,15 +6,21 @@
 //! | [`kind`] | dye, oxide or pigment: how does it cover, dry and bloom? |
 //! | [`film`] | what does one ink at one amount do to what lies beneath? |
 //! | [`stack`] | what colour are several films, one over the other? |
-//! | [`drawer`] | what does a maker own: inks, papers, tools? |
+//! | [`family`] | which colour family does an ink belong to? |
+//! | [`drawer`] | what does a maker own: inks and papers? |
+//! | [`tool`] | what carries the ink, how many of it are there, and what is each kept for? |
 
 pub mod drawer;
+pub mod family;
 pub mod film;
 pub mod kind;
 pub mod measured;
 pub mod stack;
+pub mod tool;
 
-pub use drawer::{DrawerError, Ink, Name, Paper, Surface, Tool, ToolKind};
+pub use drawer::{DrawerError, Ink, Name, Paper, Surface};
+pub use family::Family;
 pub use film::Film;
 pub use kind::Kind;
 pub use stack::Stack;
+pub use tool::{Brush, KeptFor, Tool, ToolKind};

@@ -6,8 +6,10 @@ use serde::{Deserialize, Serialize};
 use super::joins::{InkReading, Junction, MARK, Steepest, fullest, spot};
 use super::survey::{Sample, Survey};
 use crate::blend::field::zones;
-use crate::blend::limits::{BARE, DARK_BAND, HARD_A_MM, SPLOTCH, SUDDEN_A_MM};
+use crate::blend::limits::{BARE, DARK_BAND, HARD_A_MM, LIGHTEST, SPLOTCH, SUDDEN_A_MM};
 use crate::blend::{Reach, Verdict};
+use crate::colour::Illuminant;
+use crate::ink::{Ink, Stack};
 use crate::length::Length;
 use crate::moves::light_passes;
 use crate::panel::Panel;
@@ -34,6 +36,23 @@ pub enum Rule {
     Overload,
     /// A hill too narrow for its veils.
     Narrow,
+    /// An ink that would take more light passes to its full strength than the card holds.
+    Weak,
+    /// An ink that a single light pass already lays too strong to fade.
+    Strong,
+}
+
+/// Whether an ink on a panel's card cannot be laid strong or light enough: the rule, the figure and its limit.
+pub(super) fn reach_of(panel: &Panel, ink: &Ink) -> Option<(Rule, f64, f64)> {
+    let (full, holds) = (f64::from(ink.full_veils), f64::from(panel.paper.surface.holds()));
+    if full > holds {
+        return Some((Rule::Weak, full, holds));
+    }
+    let card = panel.paper.reflectance();
+    let mut one = Stack::on(&card);
+    one.lay(0, &ink.film(), 1.0 / full);
+    let shows = one.lab(Illuminant::D65).difference(card.lab(Illuminant::D65));
+    (shows > LIGHTEST + AT_LIMIT).then_some((Rule::Strong, shows, LIGHTEST))
 }
 
 /// Something that will go wrong: where, how far, against which limit, and why.
@@ -65,6 +84,8 @@ impl Finding {
         match self.rule {
             Rule::Mud => 3.0 + 3.0 * (self.limit - self.figure).max(0.0),
             Rule::Gap | Rule::Narrow => 1.0,
+            // It can be laid, but not as strong or as light as might be wished.
+            Rule::Weak | Rule::Strong => 0.5,
             _ => self.figure / self.limit,
         }
     }
@@ -191,6 +212,20 @@ fn of_ink(panel: &Panel, survey: &Survey, ink: usize, reading: &InkReading, find
                 find(Rule::Narrow, blend, at, laid as f64, f64::from(field.veils), says);
             }
         }
+    }
+    if let (Some((blend, at)), Some((rule, figure, limit))) = (first, reach_of(panel, &panel.inks[ink])) {
+        let says = match rule {
+            Rule::Weak => format!(
+                "{own} is weak: its full strength takes {}, and {} card holds about {limit:.0}. Plan it pale.",
+                light_passes(figure as usize),
+                panel.paper.surface.words()
+            ),
+            _ => format!(
+                "{own} is strong: a single light pass already shows plainly, so it cannot fade gently. Dab nearly all of it \
+                 off on scrap first."
+            ),
+        };
+        find(rule, blend, at, figure, limit, says);
     }
     if let Some((blend, at)) = first.filter(|_| reading.splotch > SPLOTCH + AT_LIMIT) {
         let says = format!(

@@ -6,6 +6,7 @@
 //! | [`joins`] | how does each ink and each join come out? |
 //! | [`finding`] | what will go wrong, and where? |
 //! | [`reading`] | how does the panel come out, all together? |
+//! | [`fewest`] | how few light passes still look as smooth? |
 //! | [`remedy`] | which change mends it? |
 //!
 //! The judgements, each with its measure:
@@ -17,13 +18,17 @@
 //! | mud | Oklab chroma kept of what the two sides have | hue-steady chroma; grey and brown are its loss |
 //! | splotch | ΔE00 of one standard deviation of the film | unevenness is seen as difference too |
 //! | overload | veils in one place | card pills or stops taking up ink |
+//! | weak ink | light passes of its full swatch, against what the card holds | it cannot get to its strength |
+//! | strong ink | ΔE00 of one light pass from bare card | it cannot be laid light enough to fade |
 
+pub mod fewest;
 pub mod finding;
 pub mod joins;
 pub mod reading;
 pub mod remedy;
 pub mod survey;
 
+pub use fewest::fewest_passes;
 pub use finding::{Finding, Rule};
 pub use reading::Reading;
 pub use remedy::{Owned, Remedy};

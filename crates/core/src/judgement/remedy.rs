@@ -7,18 +7,18 @@ use std::sync::Arc;
 
 use rayon::prelude::*;
 
-use super::finding::{Finding, Rule};
+use super::finding::{Finding, Rule, reach_of};
 use super::reading::Reading;
 use crate::blend::limits::WORTH_REORDERING;
 use crate::blend::sequence::{best_sequence, cost_of, pair_costs};
 use crate::blend::{Blend, Field};
 use crate::colour::{Illuminant, Lab};
 use crate::ink::drawer::MOST_VEILS;
-use crate::ink::{Film, Ink, Paper, Tool};
+use crate::ink::{Film, Ink, KeptFor, Paper, Tool};
 use crate::length::{Length, Units};
 use crate::moves::light_passes;
 use crate::panel::Panel;
-use crate::search::{Costs, bridges};
+use crate::search::{Costs, bridges, stand_ins, standing_in};
 use crate::surface::Materials;
 
 /// What a maker has to mend with, beside what is on the panel.
@@ -34,6 +34,10 @@ pub struct Owned {
 
 /// Most remedies offered for one finding.
 const MOST_REMEDIES: usize = 3;
+/// How many other inks are tried in the place of one that is too weak or too strong.
+const STAND_INS: usize = 3;
+/// Most changes after one another that are tried where no single one mends all.
+const MOST_CHANGES: usize = 4;
 /// How many bridges are tried for a muddy join.
 const BRIDGES: usize = 3;
 
@@ -46,6 +50,8 @@ pub struct Remedy {
     pub panel: Panel,
     /// How bad the findings were together, and how bad they are then.
     pub trouble: (f64, f64),
+    /// Whether all of what it is for is gone then.
+    pub mends: bool,
 }
 
 /// What kind of change it is: of each kind the best is offered.
@@ -63,11 +69,13 @@ enum Kind {
     Tool,
     /// Another card.
     Card,
+    /// Another ink in its place.
+    StandIn,
 }
 
 impl Remedy {
-    /// The remedies of a finding, the best first: of each kind of change the smallest that helps most, where any brings
-    /// the trouble down.
+    /// The remedies of a finding, the best first: those that mend all of it before those that only help. Of each kind of
+    /// change there is the smallest that helps most; where none mends all of it, several after one another are tried too.
     pub fn all(
         panel: &Panel,
         materials: &Arc<Materials>,
@@ -77,30 +85,125 @@ impl Remedy {
         units: Units,
     ) -> Vec<Remedy> {
         let before = reading.trouble();
-        let mut best: Vec<(Kind, Remedy)> = Vec::new();
-        let bent = candidates(panel, finding, units)
-            .into_iter()
-            .map(|(kind, says, blend)| (kind, says, panel.clone().with_blend(finding.blend, blend)));
-        for (kind, says, mended) in bent.chain(with_owned(panel, finding, owned, units)) {
-            if mended.check().is_err() {
-                continue;
-            }
-            // The same inks in the same order are made of the same.
-            let same =
-                (&mended.inks, &mended.tool, &mended.paper) == (&panel.inks, &panel.tool, &panel.paper);
-            let materials = if same { materials.clone() } else { mended.materials() };
-            let after = Reading::with(&mended, materials).trouble();
-            let remedy = Remedy { says, panel: mended, trouble: (before, after) };
-            // Candidates come smallest change first: a larger one must help clearly more.
-            match best.iter_mut().find(|(known, _)| *known == kind) {
-                Some((_, known)) if after < known.trouble.1 - 0.15 => *known = remedy,
-                None if after < before - 0.05 => best.push((kind, remedy)),
-                _ => {}
-            }
+        let changes = bent(panel, finding, units).chain(with_owned(panel, finding, owned, units));
+        let mut best = best_of(panel, materials, before, finding, changes);
+        if !best.iter().any(|(_, remedy)| remedy.mends)
+            && let Some(several) = several(panel, before, finding, &best, units)
+        {
+            best.push(several);
         }
-        best.sort_by(|(_, one), (_, other)| one.trouble.1.total_cmp(&other.trouble.1));
+        best.sort_by(|(_, one), (_, other)| {
+            other.mends.cmp(&one.mends).then(one.trouble.1.total_cmp(&other.trouble.1))
+        });
         best.into_iter().map(|(_, remedy)| remedy).take(MOST_REMEDIES).collect()
     }
+}
+
+/// Changes to the hills and passes of the blend a finding is in.
+fn bent(panel: &Panel, finding: &Finding, units: Units) -> impl Iterator<Item = (Kind, String, Panel)> {
+    candidates(panel, finding, units)
+        .into_iter()
+        .map(|(kind, says, blend)| (kind, says, panel.clone().with_blend(finding.blend, blend)))
+}
+
+/// Whether two findings on two panels are the same trouble with the same inks.
+fn is_same(one: (&Panel, &Finding), other: (&Panel, &Finding)) -> bool {
+    let names = |(panel, finding): (&Panel, &Finding)| {
+        let mut names: Vec<String> =
+            finding.inks.iter().map(|ink| panel.inks[*ink].name.to_string()).collect();
+        names.sort_unstable();
+        names
+    };
+    one.1.rule == other.1.rule && names(one) == names(other)
+}
+
+/// Of each kind of change, smallest first, the one that helps most.
+fn best_of(
+    panel: &Panel,
+    materials: &Arc<Materials>,
+    before: f64,
+    finding: &Finding,
+    changes: impl Iterator<Item = (Kind, String, Panel)>,
+) -> Vec<(Kind, Remedy)> {
+    let mut best: Vec<(Kind, Remedy)> = Vec::new();
+    for (kind, says, mended) in changes {
+        if mended.check().is_err() {
+            continue;
+        }
+        // The same inks in the same order are made of the same.
+        let same = (&mended.inks, &mended.tool, &mended.paper) == (&panel.inks, &panel.tool, &panel.paper);
+        let reading = Reading::with(&mended, if same { materials.clone() } else { mended.materials() });
+        let after = reading.trouble();
+        let mends = !reading.findings.iter().any(|left| is_same((panel, finding), (&mended, left)));
+        let remedy = Remedy { says, panel: mended, trouble: (before, after), mends };
+        if after > before - 0.05 {
+            continue;
+        }
+        // A larger change must help clearly more.
+        let is_better = |known: &Remedy| match (remedy.mends, known.mends) {
+            (true, false) => true,
+            (false, true) => false,
+            _ => after < known.trouble.1 - 0.15,
+        };
+        match best.iter_mut().find(|(known, _)| *known == kind) {
+            Some((_, known)) if is_better(known) => *known = remedy,
+            None => best.push((kind, remedy)),
+            _ => {}
+        }
+    }
+    best
+}
+
+/// Changes of hills and passes made after one another, from the best there is, until all is mended or nothing helps more;
+/// none where there is no second that helps.
+fn several(
+    panel: &Panel,
+    before: f64,
+    finding: &Finding,
+    best: &[(Kind, Remedy)],
+    units: Units,
+) -> Option<(Kind, Remedy)> {
+    let bends = best.iter().filter(|(kind, _)| matches!(kind, Kind::Bend | Kind::Passes | Kind::Order));
+    let (kind, first) = bends.min_by(|(_, one), (_, other)| one.trouble.1.total_cmp(&other.trouble.1))?;
+    let mut says = vec![first.says.clone()];
+    let mut present = first.clone();
+    for _ in 1..MOST_CHANGES {
+        let reading = Reading::of(&present.panel);
+        let Some(left) =
+            reading.findings.iter().find(|left| is_same((panel, finding), (&present.panel, left)))
+        else {
+            break;
+        };
+        let changes = bent(&present.panel, left, units);
+        let next = best_of(&present.panel, &present.panel.materials(), reading.trouble(), left, changes);
+        let next = next.into_iter().map(|(_, remedy)| remedy);
+        let Some(next) = next
+            .min_by(|one, other| other.mends.cmp(&one.mends).then(one.trouble.1.total_cmp(&other.trouble.1)))
+        else {
+            break;
+        };
+        // The same thing done further takes the place of the last.
+        let stem = |says: &str| says.split(|c: char| c.is_ascii_digit()).next().map(str::to_owned);
+        if says.last().is_some_and(|last| stem(last) == stem(&next.says)) {
+            says.pop();
+        }
+        says.push(next.says.clone());
+        present = next;
+    }
+    let says = says
+        .iter()
+        .enumerate()
+        .map(|(nth, says)| if nth == 0 { says.clone() } else { lower(says) })
+        .collect::<Vec<_>>()
+        .join(", then ");
+    let remedy = Remedy { says, trouble: (before, present.trouble.1), ..present };
+    (remedy.panel != first.panel).then_some((*kind, remedy))
+}
+
+/// A change told after another.
+fn lower(says: &str) -> String {
+    let mut letters = says.chars();
+    letters.next().map(|first| first.to_lowercase().chain(letters).collect()).unwrap_or_default()
 }
 
 /// Changes that bring in something else that is owned: an ink between two, another tool, another card.
@@ -112,11 +215,27 @@ fn with_owned(panel: &Panel, finding: &Finding, owned: &Owned, units: Units) -> 
     if matches!(finding.rule, Rule::Splotch | Rule::HardEdge) {
         let own = panel.tool.kind.unevenness();
         let softer = |tool: &&Tool| {
+            if tool.kept_for != KeptFor::Anything {
+                return false;
+            }
             tool.kind.unevenness() < own || tool.kind.footprint_mm() > panel.tool.kind.footprint_mm()
         };
         for tool in owned.tools.iter().filter(softer) {
             let says = format!("Lay it with {}, a {}", tool.name, tool.kind.words());
-            found.push((Kind::Tool, says, Panel { tool: tool.clone(), ..panel.clone() }));
+            found.push((Kind::Tool, says, panel.clone().with_tool(tool, &owned.tools)));
+        }
+    }
+    if matches!(finding.rule, Rule::Weak | Rule::Strong)
+        && let [ink] = finding.inks.as_slice()
+    {
+        let fitting: Vec<Ink> =
+            owned.inks.iter().filter(|other| reach_of(panel, other).is_none()).cloned().collect();
+        // In as many passes as are planned: they were meant for an ink of usual strength.
+        for other in
+            stand_ins(panel, *ink, &fitting, STAND_INS).into_iter().map(|found| &fitting[found.place])
+        {
+            let says = format!("Take {} in its place", other.name);
+            found.push((Kind::StandIn, says, standing_in(panel, *ink, other, 1.0)));
         }
     }
     if matches!(finding.rule, Rule::Splotch | Rule::Overload) {
@@ -186,6 +305,8 @@ fn candidates(panel: &Panel, finding: &Finding, units: Units) -> Vec<Candidate> 
             about.iter().for_each(|field| tried.veils(*field, &[-1, -2, -3, -4, -6]));
         }
         (Rule::Splotch, _) => about.iter().for_each(|field| tried.veils(*field, &[1, 2, 3, -1, -2, -3])),
+        // How far a pad goes is no matter of hills.
+        (Rule::Weak | Rule::Strong, _) => {}
         (Rule::Narrow, _) => about.iter().for_each(|field| tried.as_many(*field, finding.figure as u8)),
     }
     tried.found

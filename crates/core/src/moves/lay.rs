@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 
 use super::laying::{Laying, light_passes};
 use super::technique::{Technique, Words};
-use crate::ink::measured;
+use crate::ink::{Kind, measured};
 use crate::length::{Length, Units};
 use crate::say::capital;
 use crate::surface::Surface;
@@ -42,7 +42,11 @@ impl Technique for Lay {
         if let Some(placed) = way.placed(units).filter(|_| surface.run_along(*way).is_none()) {
             how.push_str(&format!(" {}.", capital(&placed)));
         }
-        if !surface.has(*ink, None) {
+        let is_pigment = surface.materials.inks[*ink].kind == Kind::Pigment;
+        if is_pigment {
+            how.push_str(" Put a little of it on the mat and take it up from there, never from the pad.");
+        }
+        if !surface.has(*ink, None) && !is_pigment {
             how.push_str(
                 " Load, dab most of it off, come on from off the card in small circles with hardly any weight.",
             );

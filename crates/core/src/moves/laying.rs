@@ -45,11 +45,16 @@ impl Laying {
         Some(Laying { ink: to(self.ink)?, ..self.clone() })
     }
 
-    /// What another ink on the brush asks for.
+    /// What a brush that carries other ink asks for.
     pub(super) fn dirty_brush(&self, surface: &Surface) -> Option<String> {
-        let on_it = surface.brush.filter(|ink| *ink != self.ink)?;
-        let [on_it, ink] = [on_it, self.ink].map(|ink| &surface.materials.inks[ink].name);
-        Some(format!("There is {on_it} on the brush: wipe it off or take another before {ink}."))
+        let (materials, carried) = (&surface.materials, surface.brushes.carried());
+        if carried.wipes_before(materials, self.ink, self.veils.len()) == 0 {
+            return None;
+        }
+        let [on_it, ink] =
+            [carried.worst_for(materials, self.ink)?, self.ink].map(|ink| &materials.inks[ink].name);
+        let kind = materials.tool.kind.short();
+        Some(format!("There is {on_it} on the {kind}: wipe it off or take another before {ink}."))
     }
 
     /// Where it goes, as a maker measures it: from the nearer end it touches, where the way has two ends to measure from.

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 
 use super::laying::Laying;
 use super::technique::{Technique, Words};
-use super::{back::Back, dry::Dry, heat::Heat, lay::Lay, look::Look, wipe::Wipe};
+use super::{back::Back, dry::Dry, heat::Heat, lay::Lay, look::Look, take::Take, wipe::Wipe};
 use crate::length::{Length, Units};
 use crate::surface::{Materials, Surface};
 
@@ -63,7 +63,9 @@ techniques! {
     Lay,
     /// Back with the one before.
     Back,
-    /// Wipe or change the brush.
+    /// Take up a brush.
+    Take,
+    /// Wipe the brush.
     Wipe,
     /// Look, and stop early.
     Look,

@@ -11,7 +11,8 @@
 //! | [`laying`] | ink taken up once: which, along which way, how many veils from where to where |
 //! | [`lay`] | lay an ink |
 //! | [`back`] | back with the one before, over the place where two meet |
-//! | [`wipe`] | wipe or change the brush |
+//! | [`take`] | take up a brush |
+//! | [`wipe`] | wipe the brush |
 //! | [`look`] | look, and stop early |
 //! | [`dry`] | let it dry in air |
 //! | [`heat`] | dry it with heat |
@@ -24,6 +25,7 @@ pub mod lay;
 pub mod laying;
 pub mod list;
 pub mod look;
+pub mod take;
 pub mod technique;
 pub mod wipe;
 

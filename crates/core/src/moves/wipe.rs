@@ -1,4 +1,4 @@
-//! Wipe or change the brush, so that the next pad and the next ink stay clean.
+//! Wipe the brush on a dry towel, so that the next pad and the next ink stay clean.
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -7,31 +7,72 @@ use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::length::Units;
 use crate::surface::Surface;
+use crate::surface::brushes::shift_in_words;
 
-/// The brush wiped on a dry towel, or another taken up.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+/// The brush in hand wiped.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
-pub struct Wipe {}
+pub struct Wipe {
+    /// The ink it is wiped for, by its place in the panel's list.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub before: Option<usize>,
+    /// How often, on a clean part of the towel each time.
+    #[serde(default = "once", skip_serializing_if = "is_once")]
+    pub times: u8,
+}
+
+fn once() -> u8 {
+    1
+}
+
+fn is_once(times: &u8) -> bool {
+    *times == 1
+}
 
 impl Technique for Wipe {
+    fn is_possible(&self, inks: usize, _: (crate::length::Length, crate::length::Length)) -> bool {
+        self.before.is_none_or(|ink| ink < inks) && (1..=measured::MOST_WIPES).contains(&self.times)
+    }
+
     fn act(&self, surface: &mut Surface) {
-        surface.brush = None;
+        surface.brushes.wipe(self.times);
     }
 
     fn hands(&self) -> u32 {
-        measured::SECONDS_A_CHANGE
+        u32::from(self.times) * measured::SECONDS_A_WIPE
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {
-        let off = surface.brush.map(|ink| surface.materials.inks[ink].name.as_str());
-        let how = match off {
-            Some(name) => format!("Wipe {name} off on a dry towel, or take another brush."),
-            None => "Wipe the brush on a dry towel, or take another.".to_owned(),
+        let (materials, carried) = (&surface.materials, surface.brushes.carried());
+        let name = |ink: usize| &materials.inks[ink].name;
+        let kind = materials.tool.kind.short();
+        let often = match self.times {
+            1 => "",
+            2 => " twice, on a clean part of it each time,",
+            _ => " three times, on a clean part of it each time,",
         };
-        Words { title: "Wipe or change the brush".into(), how, care: None }
+        let off = match self.before {
+            Some(ink) => carried.worst_for(materials, ink).map(|off| (off, Some(ink))),
+            None => carried.most().map(|off| (off, None)),
+        };
+        let how = match off {
+            Some((off, Some(ink))) => format!(
+                "Wipe {} off the {kind} on a dry towel{often} before {}: left on, it would make a light pass of it {}.",
+                name(off),
+                name(ink),
+                shift_in_words(carried.shift(materials, ink, 1))
+            ),
+            Some((off, None)) => format!("Wipe {} off the {kind} on a dry towel{often}.", name(off)),
+            None => format!("Wipe the {kind} on a dry towel{often}."),
+        };
+        Words { title: format!("Wipe the {kind}"), how: how.replace(",.", "."), care: None }
     }
 
     fn is_step(&self) -> bool {
         false
+    }
+
+    fn with_inks_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Wipe> {
+        Some(Wipe { before: self.before.and_then(to), ..*self })
     }
 }

@@ -2,16 +2,21 @@
 //!
 //! All three lay exactly the veils of the plan, in rounds, the widest first. They differ in which ink
 //! comes first. In all of them, each time an ink has been brought to its neighbour, the neighbour laid
-//! before it goes back over the place where they meet: a share of its last veil is kept for that.
+//! before it goes back over the place where they meet: a share of its last veil is kept for that. Whatever the school, black
+//! at the rim of a night sky comes at the very last, and brown at the foot of green ground after the green.
+
+use std::sync::Arc;
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::brushes::with_brushes;
 use crate::blend::{Blend, Reach, Way, field::zones};
-use crate::ink::Ink;
+use crate::ink::{Family, Kind};
 use crate::length::Length;
-use crate::moves::{Laying, Move, Technique, back::Back, dry::Dry, lay::Lay, look::Look, wipe::Wipe};
+use crate::moves::{Laying, Move, Technique, back::Back, dry::Dry, lay::Lay, look::Look, surface_after};
 use crate::scene::Scene;
+use crate::surface::Materials;
 
 /// Which ink is laid first.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
@@ -39,21 +44,25 @@ impl School {
         }
     }
 
-    /// What it gives and what it risks.
+    /// What it gives, whatever it costs on the panel at hand.
     pub const fn why(self) -> &'static str {
         match self {
-            School::LightToDark => "Can always be taken darker; light pads stay clean.",
+            School::LightToDark => "It can always be taken darker.",
             School::DarkToLight => {
-                "Strongest dark where you want it; lighter brushes pick it up, so wipe often."
+                "The dark is strongest where you want it, and the lighter inks carry it along."
             }
-            School::AllLightFirst => "You see the whole blend early; most brush changes.",
+            School::AllLightFirst => "You see the whole blend early.",
         }
     }
 }
 
+/// L* below which black or brown along an edge is laid last, and by how much it is then darker than its neighbour (chosen).
+const RIM_DARK: f64 = 45.0;
+const RIM_DARKER: f64 = 5.0;
+
 /// Lays a scene: the moves, in order.
-pub fn lay(scene: &Scene, inks: &[Ink], size: (Length, Length), school: School) -> Vec<Move> {
-    lay_on(&[], scene, inks, size, school)
+pub fn lay(scene: &Scene, materials: &Arc<Materials>, school: School) -> Vec<Move> {
+    lay_on(&[], scene, materials, school)
 }
 
 /// One ink of one blend: a strip to be laid.
@@ -74,6 +83,24 @@ impl Strip<'_> {
         self.blend.fields[self.field].ink
     }
 
+    /// Whether it is a dark ink of one of some families along an end of its blend, over a lighter neighbour: the black rim
+    /// of a night sky, the brown at the foot of green ground.
+    fn is_rim(&self, materials: &Materials, families: &[Family]) -> bool {
+        let fields = &self.blend.fields;
+        let ink = |field: usize| &materials.inks[fields[field].ink];
+        let neighbour = match self.field {
+            _ if fields.len() < 2 => return false,
+            0 => 1,
+            last if last + 1 == fields.len() => last - 1,
+            _ => return false,
+        };
+        let (own, beside) = (ink(self.field), ink(neighbour));
+        own.kind != Kind::Pigment
+            && families.contains(&own.family())
+            && own.lab().l < RIM_DARK
+            && own.lab().l + RIM_DARKER < beside.lab().l
+    }
+
     fn laying(&self, round: u8, veils: Vec<Reach>) -> Laying {
         Laying { ink: self.ink(), way: self.blend.way, round, veils }
     }
@@ -81,25 +108,25 @@ impl Strip<'_> {
 
 /// Lays what is still missing of a scene once some moves have been made: those first, as they were, then the rest.
 /// What lies already and is not wanted any more stays, since nothing takes it off.
-pub fn lay_on(
-    made: &[Move],
-    scene: &Scene,
-    inks: &[Ink],
-    size: (Length, Length),
-    school: School,
-) -> Vec<Move> {
+pub fn lay_on(made: &[Move], scene: &Scene, materials: &Arc<Materials>, school: School) -> Vec<Move> {
     let mut strips: Vec<Strip> = Vec::new();
     for blend in &scene.ground {
-        let edges = zones(blend.way.span(size), blend.zone);
+        let edges = zones(blend.way.span(materials.size), blend.zone);
         for (field, planned) in blend.fields.iter().map(|field| field.reaches(&edges)).enumerate() {
             let veils = missing(&planned, &laid_of(made, blend.fields[field].ink, blend.way));
             strips.push(Strip { blend, field, veils, laid: 0, shares: Vec::new() });
         }
     }
     let most = strips.iter().map(|strip| strip.veils.len()).max().unwrap_or(0);
+    let round_count = rounds(most);
     for strip in &mut strips {
         let veils = strip.veils.len();
         strip.shares = match school {
+            // A little black at the very last, and once.
+            _ if strip.is_rim(materials, &[Family::Neutrals]) => {
+                let before = round_count.saturating_sub(1);
+                std::iter::repeat_n(0, before).chain([veils]).collect()
+            }
             // One faint round of everything, then the rest.
             School::AllLightFirst => {
                 let first = if made.is_empty() { veils.min(1) } else { 0 };
@@ -110,12 +137,14 @@ pub fn lay_on(
         };
     }
     let mut turn: Vec<usize> = (0..strips.len()).collect();
-    let lightness = |strip: usize| inks[strips[strip].ink()].lab().l;
+    let lightness = |strip: usize| materials.inks[strips[strip].ink()].lab().l;
     match school {
         School::LightToDark => turn.sort_by(|&a, &b| lightness(b).total_cmp(&lightness(a))),
         School::DarkToLight => turn.sort_by(|&a, &b| lightness(a).total_cmp(&lightness(b))),
         School::AllLightFirst => {}
     }
+    // Black and brown along an edge come after the rest, whatever comes first: they dirty all that follows.
+    turn.sort_by_key(|&strip| strips[strip].is_rim(materials, &[Family::Neutrals, Family::Browns]));
 
     let mut laid: Vec<Move> = Vec::new();
     let begun = made.iter().filter_map(|m| Some(m.laying()?.round)).max().unwrap_or(1);
@@ -152,22 +181,15 @@ pub fn lay_on(
             strips[at].laid += share;
         }
     }
-    with_care(made, laid)
+    with_care(made, laid, materials)
 }
 
-/// Moves that lay ink, with what goes between them and after them: a clean brush for each ink, a look, and drying.
-pub fn with_care(made: &[Move], laid: Vec<Move>) -> Vec<Move> {
+/// Moves that lay ink, after some that have been made, with what goes between them and after them: the brush for each, a
+/// look, and drying.
+pub fn with_care(made: &[Move], laid: Vec<Move>, materials: &Arc<Materials>) -> Vec<Move> {
     let mut moves = made.to_vec();
-    let mut on_brush = made.iter().rev().find_map(|m| Some(m.laying()?.ink));
-    for m in laid {
-        let ink = m.laying().map(|laying| laying.ink);
-        if ink.is_some() && on_brush.is_some() && ink != on_brush {
-            moves.push(Wipe {}.into());
-        }
-        on_brush = ink.or(on_brush);
-        moves.push(m);
-    }
-    if on_brush.is_some() {
+    moves.extend(with_brushes(surface_after(materials.clone(), made), laid));
+    if moves.iter().any(|m| m.laying().is_some()) {
         moves.extend([Look {}.into(), Dry {}.into()]);
     }
     moves
@@ -230,9 +252,10 @@ fn even_shares(veils: usize, rounds: usize) -> Vec<usize> {
 mod tests {
     use super::*;
     use crate::colour::Colour;
-    use crate::ink::Kind;
+    use crate::ink::{Ink, Kind};
     use crate::length::Units;
     use crate::order::Cost;
+    use crate::panel::sample;
     use proptest::prelude::*;
 
     fn ink(l: f64) -> Ink {
@@ -251,10 +274,12 @@ mod tests {
         of_ink.map(|laying| laying.veils.iter().filter(covers).count()).sum()
     }
 
-    fn spread(inks: &[Ink], high: Length) -> (Scene, (Length, Length)) {
+    fn spread(inks: &[Ink], high: Length) -> (Scene, Arc<Materials>) {
         let listed: Vec<(usize, &Ink)> = inks.iter().enumerate().collect();
         let blend = Blend::spread(&listed, Way::DOWN, high, Units::Inches);
-        (Scene { ground: vec![blend] }, (Length::from_inches(4), high))
+        let (panel, size) = (sample(), (Length::from_inches(4), high));
+        let materials = Materials::of(size, &panel.paper, (&panel.tool, &[]), inks, 1);
+        (Scene { ground: vec![blend] }, Arc::new(materials))
     }
 
     proptest! {
@@ -266,13 +291,13 @@ mod tests {
         ) {
             let inks: Vec<Ink> = lightness.iter().map(|l| ink(*l)).collect();
             let span = Length::from_64ths(eighths * 8);
-            let (mut scene, size) = spread(&inks, span);
+            let (mut scene, materials) = spread(&inks, span);
             for (field, veils) in scene.ground[0].fields.iter_mut().zip(&veils) {
                 field.veils = *veils;
             }
             let edges = zones(span, scene.ground[0].zone);
             for school in School::ALL {
-                let moves = lay(&scene, &inks, size, school);
+                let moves = lay(&scene, &materials, school);
                 for (ink, field) in scene.ground[0].fields.iter().enumerate() {
                     let planned = field.reaches(&edges);
                     for n in 0..eighths {
@@ -295,18 +320,18 @@ mod tests {
         ) {
             let inks: Vec<Ink> = lightness.iter().map(|l| ink(*l)).collect();
             let span = Length::from_inches(5);
-            let (mut scene, size) = spread(&inks, span);
+            let (mut scene, materials) = spread(&inks, span);
             for (field, veils) in scene.ground[0].fields.iter_mut().zip(&before) {
                 field.veils = *veils;
             }
             for school in School::ALL {
-                let moves = lay(&scene, &inks, size, school);
+                let moves = lay(&scene, &materials, school);
                 let made = &moves[..made.min(moves.len())];
                 let mut deeper = scene.clone();
                 for (field, more) in deeper.ground[0].fields.iter_mut().zip(&more) {
                     field.veils += more;
                 }
-                let after = lay_on(made, &deeper, &inks, size, school);
+                let after = lay_on(made, &deeper, &materials, school);
                 prop_assert_eq!(&after[..made.len()], made, "what is laid stays laid");
                 let edges = zones(span, scene.ground[0].zone);
                 for (ink, field) in deeper.ground[0].fields.iter().enumerate() {
@@ -324,38 +349,70 @@ mod tests {
     #[test]
     fn each_school_takes_its_own_ink_first_and_goes_back_at_every_join() {
         let inks = [ink(30.0), ink(80.0), ink(55.0)];
-        let (scene, size) = spread(&inks, Length::from_inches(5));
+        let (scene, materials) = spread(&inks, Length::from_inches(5));
         for (school, first) in
             [(School::LightToDark, 1), (School::DarkToLight, 0), (School::AllLightFirst, 0)]
         {
-            let moves = lay(&scene, &inks, size, school);
+            let moves = lay(&scene, &materials, school);
             assert_eq!(moves[0].laying().map(|laying| laying.ink), Some(first), "{school:?}");
-            for round in 1..=Cost::of(&moves, &inks).rounds {
+            for round in 1..=Cost::of(&moves, &materials).rounds {
                 let back =
                     moves.iter().filter(|m| matches!(m, Move::Back(Back(laying)) if laying.round == round));
                 assert_eq!(back.count(), 2, "{school:?} round {round}");
             }
         }
-        let faint = lay(&scene, &inks, size, School::AllLightFirst);
+        let faint = lay(&scene, &materials, School::AllLightFirst);
         let first_round = faint.iter().filter_map(|m| match m {
             Move::Lay(Lay(laying)) if laying.round == 1 => Some(laying.veils.len()),
             _ => None,
         });
         assert!(first_round.into_iter().all(|veils| veils == 1));
         assert!(
-            Cost::of(&faint, &inks).changes
-                > Cost::of(&lay(&scene, &inks, size, School::LightToDark), &inks).changes
+            Cost::of(&faint, &materials).changes
+                > Cost::of(&lay(&scene, &materials, School::LightToDark), &materials).changes
         );
     }
 
     #[test]
-    fn every_other_ink_meets_a_clean_brush() {
-        let inks = [ink(30.0), ink(80.0), ink(55.0)];
-        let (scene, size) = spread(&inks, Length::from_inches(5));
+    fn black_at_the_rim_comes_last_and_the_blue_goes_back_over_it() {
+        let named = |name: &str, lab: [f64; 3]| Ink {
+            name: name.parse().unwrap(),
+            colour: Colour::Lab(lab.into()),
+            ..ink(50.0)
+        };
+        let sky = [
+            named("Glow", [80.0, -15.0, -20.0]),
+            named("Night", [30.0, 8.0, -40.0]),
+            named("Tar", [16.0, 0.0, -1.0]),
+        ];
+        let ground = [named("Grass", [55.0, -38.0, 30.0]), named("Mud", [35.0, 14.0, 22.0])];
         for school in School::ALL {
-            let moves = lay(&scene, &inks, size, school);
-            let wipes = moves.iter().filter(|m| matches!(m, Move::Wipe(_))).count();
-            assert_eq!(wipes, Cost::of(&moves, &inks).changes);
+            let laid = |inks: &[Ink]| -> Vec<(usize, bool)> {
+                let (scene, materials) = spread(inks, Length::from_inches(5));
+                let moves = lay(&scene, &materials, school);
+                let of = |m: &Move| Some((m.laying()?.ink, matches!(m, Move::Back(_))));
+                moves.iter().filter_map(of).collect()
+            };
+            let sky = laid(&sky);
+            let black = sky.iter().position(|laid| laid.0 == 2).unwrap();
+            assert_eq!(sky[black + 1..], [(1, true)], "{school:?}: {sky:?}");
+            let ground = laid(&ground);
+            assert_eq!(ground.first(), Some(&(0, false)), "{school:?}: green first: {ground:?}");
+            assert!(ground.windows(2).any(|pair| pair == [(1, false), (0, true)]), "{ground:?}");
+        }
+    }
+
+    #[test]
+    fn every_ink_meets_a_clean_brush() {
+        let inks = [ink(30.0), ink(80.0), ink(55.0)];
+        let (scene, materials) = spread(&inks, Length::from_inches(5));
+        for school in School::ALL {
+            let moves = lay(&scene, &materials, school);
+            let mut surface = crate::surface::Surface::bare(materials.clone());
+            for m in &moves {
+                assert_eq!(m.unmet(&surface), None, "{school:?}: {m:?}");
+                m.make(&mut surface);
+            }
             assert!(matches!(moves.last(), Some(Move::Dry(_))));
         }
     }

@@ -11,7 +11,7 @@ use crate::card::edges::{Place, size};
 use crate::card::layers::{Placed, Role, Shape};
 use crate::card::plan::CardError;
 use crate::card::{Card, DieCut, Made, Mount};
-use crate::ink::ToolKind;
+use crate::ink::tool::desk;
 use crate::length::Units;
 use crate::moves::Technique;
 use crate::panel::{Panel, STEPS_BEFORE};
@@ -38,7 +38,7 @@ pub struct Step {
 }
 
 /// The steps and what they cost.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct RunSheet {
     /// The steps, in order.
     pub steps: Vec<Step>,
@@ -64,7 +64,7 @@ impl RunSheet {
             Some((_, Err(refused))) => steps.push(no_card(panel, refused)),
             None => {}
         }
-        RunSheet { steps, cost: Cost::of(&panel.moves, &panel.inks) }
+        RunSheet { steps, cost: Cost::of(&panel.moves, &panel.materials()) }
     }
 }
 
@@ -215,11 +215,11 @@ fn put_together(panel: &Panel, card: &Card, made: &Made) -> Step {
 fn make_ready(panel: &Panel, made: Option<&Made>) -> Step {
     let names: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
     let inks = if names.is_empty() { "the inks".to_owned() } else { list(&names) };
-    let brushes = match panel.tool.kind {
-        ToolKind::Brush => "A clean domed brush for each ink, or one and a dry towel to wipe it on",
-        ToolKind::FoamDome => "A clean foam dome for each ink",
-        ToolKind::Sponge => "A clean round sponge for each ink",
-        ToolKind::Dauber => "A clean finger dauber for each ink",
+    let desk = desk(&panel.tool, &panel.brushes, &panel.inks);
+    let names: Vec<&str> = desk.iter().map(|brush| brush.name.as_str()).collect();
+    let brushes = match names.as_slice() {
+        [one] => format!("{one}, clean and dry, and a dry towel to wipe it on"),
+        all => format!("{}, clean and dry, and a dry towel to wipe them on", list(all)),
     };
     let tape = made.map(|made| made.taped.says.as_slice()).unwrap_or_default();
     let tape: String = tape.iter().flat_map(|says| [" ", says.as_str()]).collect();

@@ -24,8 +24,8 @@ pub struct Texture {
     per_mm: f64,
 }
 
-/// Share of a veil's variance that lies in fine grain within the footprint (chosen).
-const FINE_SHARE: f64 = 0.06;
+/// Share of a veil's variance that lies in fine grain within the footprint (chosen: most of what is seen is finer than 6 mm).
+const FINE_SHARE: f64 = 0.6;
 /// Side of a brush texture in millimetres: larger than most panels, so that no repeat shows.
 const BRUSH_TILE_MM: f64 = 160.0;
 /// Side of a brush texture in tile pixels: strokes are soft, so few are needed.

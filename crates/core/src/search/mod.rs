@@ -6,6 +6,8 @@
 //! | [`bridge`] | which ink between two makes their joins cleanest? |
 //! | [`path`] | which run of inks leads most cleanly from one to another? |
 //! | [`near`] | what comes nearest to a colour: one ink at so many veils, or one over another? |
+//! | [`saw`] | which few colours does a picture show? |
+//! | [`stand_in`] | what comes nearest on a panel where an ink of it is not owned? |
 //! | [`ask`] | what can be asked of it from outside? |
 //!
 //! All answers are exact for the costs they are asked of. A drawer is a list of inks; an answer names them by their places
@@ -16,8 +18,12 @@ pub mod bridge;
 pub mod near;
 pub mod pairs;
 pub mod path;
+pub mod saw;
+pub mod stand_in;
 
 pub use bridge::bridges;
-pub use near::{Laid, Near, nearest};
+pub use near::{Laid, Near, nearest, nearest_to_each};
 pub use pairs::{Costs, Swatch, meetings};
 pub use path::{Path, path};
+pub use saw::{Saw, colours_of};
+pub use stand_in::{StandIn, stand_ins, standing_in};

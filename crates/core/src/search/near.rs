@@ -80,6 +80,17 @@ pub fn nearest(
     light: Illuminant,
     most: usize,
 ) -> Vec<Near> {
+    nearest_to_each(&[wished], drawer, card, light, most).pop().unwrap_or_default()
+}
+
+/// The same for each of several colours at once, at little more than the cost of one.
+pub fn nearest_to_each(
+    wished: &[Lab],
+    drawer: &[(Film, u8)],
+    card: &Spectrum,
+    light: Illuminant,
+    most: usize,
+) -> Vec<Vec<Near>> {
     let beneath = card.map(inside);
     let seen = |internal: &[f64; BANDS]| {
         let reflectance = Spectrum(std::array::from_fn(|band| outside(internal[band])));
@@ -96,10 +107,12 @@ pub fn nearest(
             (laid, amount, film.on(&beneath.0))
         })
         .collect();
-    let empty = || Best { wished, most, found: Vec::new() };
+    let empty =
+        || -> Vec<Best> { wished.iter().map(|&wished| Best { wished, most, found: Vec::new() }).collect() };
     let mut best = empty();
     for (laid, _, internal) in &alone {
-        best.offer(&[*laid], seen(internal));
+        let lab = seen(internal);
+        best.iter_mut().for_each(|best| best.offer(&[*laid], lab));
     }
     // What lies beneath holds back what comes over it by the share of a swatch that it is.
     let mut shares: Vec<f64> = alone.iter().map(|(_, amount, _)| trapped(*amount)).collect();
@@ -111,20 +124,24 @@ pub fn nearest(
             .map(|(laid, amount)| (laid, Over::of(&drawer[laid.place].0, amount, taken)))
             .collect();
         let under: Vec<_> = alone.iter().filter(|(_, amount, _)| trapped(*amount) == taken).collect();
-        let start = best.limit();
+        let start: Vec<f64> = best.iter().map(Best::limit).collect();
         let found = under.par_iter().map(|(lower, _, internal)| {
             let mut own = empty();
             for (upper, film) in over.iter().filter(|(upper, _)| upper.place != lower.place) {
                 let lab = seen(&film.on(internal));
-                if lightness_apart(wished.l, lab.l) <= start {
-                    own.offer(&[*lower, *upper], lab);
+                for (own, start) in own.iter_mut().zip(&start) {
+                    if lightness_apart(own.wished.l, lab.l) <= *start {
+                        own.offer(&[*lower, *upper], lab);
+                    }
                 }
             }
-            own.found
+            own
         });
-        for near in found.collect::<Vec<_>>().into_iter().flatten() {
-            best.put(near);
+        for own in found.collect::<Vec<_>>() {
+            for (best, own) in best.iter_mut().zip(own) {
+                own.found.into_iter().for_each(|near| best.put(near));
+            }
         }
     }
-    best.found
+    best.into_iter().map(|best| best.found).collect()
 }

@@ -1,7 +1,7 @@
 //! Which card, tool and films is it made with?
 
 use crate::colour::Spectrum;
-use crate::ink::{Film, Ink, Paper, Tool};
+use crate::ink::{Brush, Film, Ink, Paper, Tool, tool::desk};
 use crate::length::Length;
 
 /// A panel's card, tool and inks, with what is reckoned from them once and used at every place.
@@ -13,6 +13,8 @@ pub struct Materials {
     pub paper: Paper,
     /// What carries the ink.
     pub tool: Tool,
+    /// The brushes on the desk, one by one; at least one.
+    pub brushes: Vec<Brush>,
     /// The inks.
     pub inks: Vec<Ink>,
     /// What chance starts from.
@@ -26,13 +28,20 @@ pub struct Materials {
 }
 
 impl Materials {
-    /// Works them out.
-    pub fn of(size: (Length, Length), paper: &Paper, tool: &Tool, inks: &[Ink], seed: u32) -> Materials {
+    /// Works them out; `beside` are the tools on the desk beside the one most is laid with.
+    pub fn of(
+        size: (Length, Length),
+        paper: &Paper,
+        (tool, beside): (&Tool, &[Tool]),
+        inks: &[Ink],
+        seed: u32,
+    ) -> Materials {
         let films: Vec<Film> = inks.iter().map(Ink::film).collect();
         Materials {
             size,
             paper: paper.clone(),
             tool: tool.clone(),
+            brushes: desk(tool, beside, inks),
             inks: inks.to_vec(),
             seed,
             card: paper.reflectance(),

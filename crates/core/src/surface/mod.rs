@@ -4,16 +4,19 @@
 //! |---|---|
 //! | [`materials`] | which card, tool and films is it made with? |
 //! | [`coat`] | how much of one laying of ink lies where? |
-//! | [`standing`] | what lies on the card as it stands, in which order, how damp, and what is on the brush? |
+//! | [`brushes`] | what is on each brush, and which is in hand? |
+//! | [`standing`] | what lies on the card as it stands, in which order, and how damp? |
 //! | [`lattice`] | at which places is it enough to look? |
 //!
 //! Picture, judgements and run sheet read the card from here and know nothing of the moves that made it.
 
+pub mod brushes;
 pub mod coat;
 pub mod lattice;
 pub mod materials;
 pub mod standing;
 
+pub use brushes::Brushes;
 pub use coat::Coat;
 pub use lattice::Lattice;
 pub use materials::Materials;

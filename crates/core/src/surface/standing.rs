@@ -1,12 +1,16 @@
-//! What lies on the card as it stands, in which order, how damp, and what is on the brush?
+//! What lies on the card as it stands, in which order, and how damp?
 
 use std::sync::Arc;
 
+use super::brushes::{Brushes, Carried};
 use super::coat::Coat;
 use super::materials::Materials;
 use crate::blend::way::{Along, Run};
 use crate::blend::{Reach, Way};
 use crate::ink::{Film, Stack, measured};
+
+/// Places along each side at which it is looked what a brush went over.
+const CROSSED: usize = 7;
 
 /// How a card is looked at.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -33,22 +37,22 @@ pub struct Surface {
     ways: Vec<Way>,
     /// Seconds since the first move.
     seconds: u32,
-    /// The ink on the brush, by its place in the panel's list.
-    pub brush: Option<usize>,
+    /// The brushes on the desk.
+    pub brushes: Brushes,
     /// How it is looked at.
     pub look: Look,
 }
 
 impl Surface {
-    /// Bare card and a clean brush.
+    /// Bare card and clean brushes.
     pub fn bare(materials: Arc<Materials>) -> Surface {
         Surface {
+            brushes: Brushes::clean(materials.brushes.len()),
             materials,
             coats: Vec::new(),
             runs: Vec::new(),
             ways: Vec::new(),
             seconds: 0,
-            brush: None,
             look: Look::Dry,
         }
     }
@@ -64,8 +68,35 @@ impl Surface {
         let footprint = self.materials.tool.kind.footprint_mm();
         let mut coat = Coat::laid(ink, run, way, way.span(size), veils, footprint);
         coat.laid_at = self.seconds;
+        self.brushes.soil(self.taken_up(&coat));
         self.coats.push(coat);
-        self.brush = Some(ink);
+    }
+
+    /// What a brush comes away with that has laid a coat: some of its ink, and of what is damp where it went.
+    fn taken_up(&self, coat: &Coat) -> Carried {
+        let kind = |ink: usize| self.materials.inks[ink].kind;
+        let mut carried = vec![(coat.ink, measured::held(kind(coat.ink)))];
+        let damp: Vec<&Coat> =
+            self.coats.iter().filter(|other| !other.is_dry && other.ink != coat.ink).collect();
+        if damp.is_empty() {
+            return Carried(carried);
+        }
+        let (width, height) = self.materials.size_mm();
+        let share = |n: usize| (n as f64 + 0.5) / CROSSED as f64;
+        let spots = (0..CROSSED * CROSSED)
+            .map(|n| self.spot(width * share(n % CROSSED), height * share(n / CROSSED)));
+        let (mut touched, mut crossed) = (0.0, vec![0.0; self.materials.inks.len()]);
+        for spot in spots {
+            let here = coat.veils_at(spot[coat.run]);
+            touched += here;
+            for other in &damp {
+                crossed[other.ink] += here * other.veils_at(spot[other.run]);
+            }
+        }
+        for (ink, crossed) in crossed.into_iter().enumerate().filter(|(_, crossed)| *crossed > 0.0) {
+            carried.push((ink, measured::taken_up(kind(ink)) * crossed / touched));
+        }
+        Carried(carried)
     }
 
     /// Lets time pass: what has had its minutes in air is touch dry.

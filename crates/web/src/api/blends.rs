@@ -2,6 +2,7 @@
 
 use rosy_core::blend::grip::{Grip, Measure};
 use rosy_core::blend::{Blend, Field, Way};
+use rosy_core::judgement::fewest_passes;
 use rosy_core::{Length, Panel, Units};
 use serde::Deserialize;
 
@@ -29,6 +30,8 @@ pub enum Change {
     Remove,
     /// One pass more for every ink, or one fewer.
     Round(i8),
+    /// As few passes as still look smooth and read as the same colours.
+    Fewest,
 }
 
 /// One of a hill's four measures.
@@ -118,6 +121,7 @@ impl Change {
                 Ok((panel.with_blend(place, Blend { fields, ..blend }), place))
             }
             Change::Remove => Ok((panel.without_blend(place), place.saturating_sub(1))),
+            Change::Fewest => Ok((fewest_passes(&panel, place), place)),
             Change::Round(by) => {
                 let more = |field: &Field| {
                     let veils =

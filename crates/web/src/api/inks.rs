@@ -133,7 +133,7 @@ pub async fn strip(
         json!({
             "strip": veil_strip(&ink, "strip"),
             "screen": ink.lab().on_screen(Default::default()).0.to_string(),
-            "family": ink.family(),
+            "family": ink.family().words(),
             "meets": with_others(&ink, &others, paper.as_ref()),
             "named": named,
         })

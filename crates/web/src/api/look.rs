@@ -1,5 +1,7 @@
 //! `POST /api/panels/look`: how a panel as it stands on the page would come out. Nothing is kept.
 
+use std::sync::Arc;
+
 use actix_web::{HttpResponse, web};
 use rosy_core::blend::Way;
 use rosy_core::blend::grip::{Grip, Measure, Value};
@@ -8,8 +10,9 @@ use rosy_core::ink::{Ink, Paper, Tool};
 use rosy_core::judgement::remedy::{in_sequence, suggested};
 use rosy_core::judgement::{Finding, Owned, Reading, Remedy, Rule};
 use rosy_core::moves::light_passes;
-use rosy_core::order::{Cost, School, lay};
-use rosy_core::surface::Look as Seen;
+use rosy_core::order::{Cost, Dirt, School, lay};
+use rosy_core::surface::brushes::shift_in_words;
+use rosy_core::surface::{Look as Seen, Materials};
 use rosy_core::{Length, Panel, Units};
 use rosy_store::Store;
 use serde::{Deserialize, Serialize};
@@ -18,7 +21,9 @@ use uuid::Uuid;
 use super::blends::Change;
 use super::hills::Hills;
 use crate::error::{ApiProblem, Problem, sentence};
+use crate::pages::sheet::brush_work;
 use crate::picture::{data_url, for_page};
+use crate::say::many;
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;
 
@@ -140,6 +145,8 @@ struct FindingNote {
     exactly: Option<String>,
     /// What mends it, the best first.
     remedies: Vec<RemedyNote>,
+    /// That nothing mends all of it, where that is so.
+    unmended: Option<&'static str>,
 }
 
 #[derive(Serialize)]
@@ -157,6 +164,8 @@ struct SchoolNote {
     why: &'static str,
     cost: String,
     says: String,
+    /// The figure behind it, for those who ask.
+    exactly: Option<String>,
     chosen: bool,
 }
 
@@ -233,6 +242,8 @@ fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, String> {
             Vec::new()
         };
         let (figure, exactly) = figure(finding, units, panel.span(finding.blend));
+        let mends = remedies.first().is_some_and(|best| best.mends);
+        let unmended = (asked.settled && !mends).then(|| unmended(finding.rule, remedies.is_empty()));
         FindingNote {
             blend: finding.blend,
             says: finding.says.clone(),
@@ -240,6 +251,7 @@ fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, String> {
             top: per_cent(finding.spot.top, panel.height),
             figure,
             exactly,
+            unmended,
             remedies: remedies
                 .into_iter()
                 .map(|remedy| RemedyNote {
@@ -303,7 +315,7 @@ fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, String> {
             }
         })
         .collect();
-    let settled = if asked.settled { Some(settled(&panel, place, &reading)?) } else { None };
+    let settled = if asked.settled { Some(settled(&panel, &materials, place, &reading)?) } else { None };
     let findings = reading.findings.iter().map(note).collect();
     let colours_seen = reading.colours_seen.iter().map(ToString::to_string).collect();
     let (way, blends) = (way_note(&panel, place, units), blend_notes(&panel, &reading));
@@ -413,6 +425,32 @@ fn figure(finding: &Finding, units: Units, span: Length) -> (String, Option<Stri
         ),
         Rule::Gap | Rule::Overload => (format!("At {at}."), None),
         Rule::Narrow => (format!("{figure:.0} of {limit:.0} find room."), None),
+        Rule::Weak => (format!("{figure:.0} light passes to its full strength, of about {limit:.0}."), None),
+        Rule::Strong => (
+            "One pass is as far from bare card as a whole blend may be.".into(),
+            Some(format!("{figure:.0} from bare card, gentle up to {limit:.0} (CIEDE2000)")),
+        ),
+    }
+}
+
+/// Why nothing mends all of it.
+fn unmended(rule: Rule, nothing_helps: bool) -> &'static str {
+    match (rule, nothing_helps) {
+        (_, false) => "Each of these helps; none that was tried mends all of it.",
+        (Rule::Mud, _) => {
+            "Neither another order, nor a narrower meeting, nor any ink of the drawer between them keeps it clean."
+        }
+        (Rule::HardEdge | Rule::Gap, _) => "There is no room to widen it on this panel.",
+        (Rule::DarkBand, _) => {
+            "Neither a narrower meeting nor fewer passes lighten it without spoiling something else."
+        }
+        (Rule::Overload, _) => "Fewer passes would lose the colour: nothing that was tried helps.",
+        (Rule::Splotch, _) => {
+            "Neither other passes, nor a softer tool, nor a smoother card of yours evens it out."
+        }
+        (Rule::Narrow, _) => "It is narrower than the tool: widen its band by hand.",
+        (Rule::Weak, _) => "No ink of the drawer that comes near to it is stronger.",
+        (Rule::Strong, _) => "No ink of the drawer that comes near to it can be laid more lightly.",
     }
 }
 
@@ -436,35 +474,35 @@ fn ink_says(panel: &Panel, place: usize, at: usize, units: Units) -> String {
     }
 }
 
-/// So many of something.
-fn many(n: u32, one: &str) -> String {
-    if n == 1 { format!("1 {one}") } else { format!("{n} {one}s") }
-}
-
-fn rounds(n: u8) -> String {
-    many(n.into(), "round")
-}
-
-fn settled(panel: &Panel, place: usize, reading: &Reading) -> Result<Settled, String> {
+fn settled(
+    panel: &Panel,
+    materials: &Arc<Materials>,
+    place: usize,
+    reading: &Reading,
+) -> Result<Settled, String> {
     let schools = School::ALL
         .into_iter()
         .map(|school| {
-            let cost = Cost::of(&lay(&panel.scene, &panel.inks, panel.size(), school), &panel.inks);
-            let risk = match cost.dark_then_light {
-                0 => "no light pad at risk".to_owned(),
-                1 => "a light ink follows a dark one once".to_owned(),
-                n => format!("a light ink follows a dark one {n} times"),
+            let cost = Cost::of(&lay(&panel.scene, materials, school), materials);
+            let name = |ink: usize| &panel.inks[ink].name;
+            let risk = match cost.unwiped {
+                None => "no ink would be soiled even unwiped".to_owned(),
+                Some(Dirt { ink, by, shift }) => {
+                    format!("unwiped, {} would make {} {}", name(by), name(ink), shift_in_words(shift))
+                }
             };
             SchoolNote {
                 key: school,
                 words: school.words(),
                 why: school.why(),
-                cost: format!(
-                    "about {}, {}",
-                    many(cost.minutes, "minute"),
-                    many(cost.changes as u32, "ink change")
+                cost: format!("about {}, {}", many(cost.minutes as usize, "minute"), brush_work(&cost)),
+                says: format!(
+                    "{} in {}, {}; {risk}",
+                    light_passes(cost.veils),
+                    many(cost.rounds.into(), "round"),
+                    many(cost.changes, "ink change")
                 ),
-                says: format!("{} in {}; {risk}", light_passes(cost.veils), rounds(cost.rounds)),
+                exactly: cost.unwiped.map(|dirt| format!("shifted by {:.1} (CIEDE2000)", dirt.shift)),
                 chosen: school == panel.school,
             }
         })

@@ -8,5 +8,6 @@ pub mod inks;
 pub mod look;
 pub mod panels;
 pub mod picture;
+pub mod saw;
 pub mod stock;
 pub mod wishes;

@@ -8,11 +8,11 @@ use rosy_core::judgement::Reading;
 use rosy_core::length::ParseIn;
 use rosy_core::order::RunSheet;
 use rosy_core::{Length, Panel, Units};
-use rosy_store::{Kept, Save, Scope, Store};
+use rosy_store::{Kept, Scope, Store};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
-use super::{Frame, Paged, Renaming, page, refused, see, size};
+use super::{Frame, Paged, Renaming, keep_changed, page, refused, see, size};
 use crate::demo;
 use crate::error::{PageProblem, Problem, sentence};
 use crate::picture::drawn_from;
@@ -265,12 +265,11 @@ pub async fn begin(
 ) -> Result<Panel, Problem> {
     let (width, height) = size.unwrap_or_else(|| usual_sizes(units)[0].0);
     let paper = store.all::<Paper>(bench).await?.into_iter().next_back();
-    let tool = store.all::<Tool>(bench).await?.into_iter().next_back();
+    let tools: Vec<Tool> = store.all::<Tool>(bench).await?.into_iter().rev().map(|kept| kept.value).collect();
     let paper = paper.map_or_else(demo::plain_paper, |kept| kept.value);
-    let tool = tool.map_or_else(demo::plain_tool, |kept| kept.value);
     let number = store.count::<Panel>(bench).await? as u32 + 1;
     let name = format!("Panel {number}").parse().map_err(|_| Problem::Broken)?;
-    let mut panel = Panel::bare(name, width, height, paper, tool, number);
+    let mut panel = Panel::bare(name, width, height, paper, demo::plain_tool(), number).with_desk(&tools);
     panel.card = Some(Card::fitting(&panel.inked(), units));
     panel.check().map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
     Ok(panel)
@@ -287,9 +286,7 @@ pub async fn rename(
     let state = store.panel(bench, *id).await?;
     let panel = Panel { name, ..state.panel.clone() };
     let label = format!("rename {}", state.panel.name);
-    let save =
-        Save { revision: state.revision, base: Some(&state.panel), panel: &panel, label: &label, mark: None };
-    store.save_panel(bench, *id, save).await?;
+    keep_changed(&store, (bench, *id), &state, &panel, &label).await?;
     Ok(see(format!("/?renamed={}", *id)))
 }
 

@@ -6,7 +6,7 @@ use askama::Template;
 use rosy_core::Panel;
 use rosy_core::card::Envelope;
 use rosy_core::card::edges::known_size;
-use rosy_core::ink::{Ink, Paper, Tool};
+use rosy_core::ink::{Family, Ink, KeptFor, Paper, Tool};
 use rosy_store::{Kept, Scope, Store};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -17,10 +17,6 @@ use crate::files;
 use crate::say::veil_strip;
 use crate::visitor::{Nothing, Sent, Visitor};
 use crate::workroom::Workroom;
-
-/// Families in the order they lie in the drawer.
-pub const FAMILIES: [&str; 10] =
-    ["pinks", "reds", "oranges", "yellows", "greens", "sea greens", "blues", "violets", "browns", "neutrals"];
 
 /// The inks of one family.
 pub struct Shelf {
@@ -84,17 +80,15 @@ impl Found {
         let all = inks.len();
         let search = wanted.search.to_lowercase();
         let words: Vec<&str> = search.split_whitespace().collect();
-        let place =
-            |family: &str| FAMILIES.iter().position(|known| *known == family).unwrap_or(FAMILIES.len());
-        let mut found: Vec<(usize, f64, Kept<Ink>)> = inks
+        let mut found: Vec<(Family, f64, Kept<Ink>)> = inks
             .into_iter()
             .map(|kept| (kept.value.family(), kept))
             .filter(|(family, Kept { value: ink, .. })| {
-                let told = format!("{} {} {family}", ink.name.as_str().to_lowercase(), ink.kind);
+                let told = format!("{} {} {}", ink.name.as_str().to_lowercase(), ink.kind, family.words());
                 (wanted.kind.is_empty() || ink.kind.word() == wanted.kind)
                     && words.iter().all(|word| told.contains(word))
             })
-            .map(|(family, kept)| (place(family), kept.value.lab().l, kept))
+            .map(|(family, kept)| (family, kept.value.lab().l, kept))
             .collect();
         found.sort_by(|(one, light, a), (other, dark, b)| {
             one.cmp(other).then(dark.total_cmp(light)).then_with(|| a.value.name.cmp(&b.value.name))
@@ -106,16 +100,16 @@ impl Found {
             urlencoded(&wanted.kind)
         );
         let paged = Paged::of(wanted.page, count as u64, EACH, asked);
-        let shown: Vec<(usize, Kept<Ink>)> = found
+        let shown: Vec<(Family, Kept<Ink>)> = found
             .into_iter()
             .skip(paged.skipped(EACH) as usize)
             .take(EACH as usize)
-            .map(|(place, _, kept)| (place, kept))
+            .map(|(family, _, kept)| (family, kept))
             .collect();
         let strips = strips(visitor, room, shown.iter().map(|(_, kept)| kept)).await?;
         let mut shelves: Vec<Shelf> = Vec::new();
-        for ((place, Kept { id, value: ink, .. }), strip) in shown.into_iter().zip(strips) {
-            let family = FAMILIES.get(place).copied().unwrap_or("neutrals");
+        for ((family, Kept { id, value: ink, .. }), strip) in shown.into_iter().zip(strips) {
+            let family = family.words();
             if shelves.last().is_none_or(|shelf| shelf.family != family) {
                 shelves.push(Shelf { family, inks: Vec::new() });
             }
@@ -175,6 +169,18 @@ struct Owned {
     colour: Option<String>,
 }
 
+/// What a tool is, how many there are and what for.
+pub fn tool_says(tool: &Tool) -> String {
+    let many = match tool.count {
+        1 => tool.kind.words().to_owned(),
+        count => format!("{count} {}", tool.kind.several()),
+    };
+    match tool.kept_for {
+        KeptFor::Anything => many,
+        kept => format!("{many}, kept for {kept}"),
+    }
+}
+
 /// `GET /drawer`.
 pub async fn show(
     visitor: Visitor,
@@ -196,7 +202,7 @@ pub async fn show(
     let tools = store.all::<Tool>(bench).await?.into_iter().rev().map(|Kept { id, value: tool, .. }| Owned {
         id: id.to_string(),
         name: tool.name.to_string(),
-        says: tool.kind.words().into(),
+        says: tool_says(&tool),
         colour: None,
     });
     let envelopes =

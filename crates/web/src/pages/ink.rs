@@ -3,7 +3,7 @@
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::Panel;
-use rosy_core::ink::{Ink, Kind};
+use rosy_core::ink::{Ink, Kind, Paper};
 use rosy_store::{Change, Kept, Save, Scope, Store};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -11,9 +11,14 @@ use uuid::Uuid;
 use super::{Frame, page, refused, see};
 use crate::error::{PageProblem, Problem, sentence};
 use crate::files::{COLOUR, FULL_VEILS, KIND, NAME, ONE_VEIL, ink_from};
+use crate::meets::{Threads, threads};
 use crate::say::veil_strip;
 use crate::visitor::{Nothing, Sent, Visitor};
+use crate::workroom::Workroom;
 use rosy_core::colour::written;
+
+/// Most inks whose meetings with one are shown on its page.
+const MOST_THREADS: usize = 400;
 
 #[derive(Template)]
 #[template(path = "ink.html")]
@@ -25,6 +30,8 @@ struct InkPage {
     strip: Option<String>,
     /// What is wrong, and with which field.
     wrong: Option<(&'static str, String)>,
+    /// What it makes with the others of the drawer, as it is kept.
+    threads: Vec<Threads>,
     /// Panels that have this ink as it was before.
     stale: Vec<(String, String)>,
     /// The name it had when they were made.
@@ -104,6 +111,7 @@ impl InkPage {
             kinds: Kind::ALL,
             strip,
             wrong,
+            threads: Vec::new(),
             stale: Vec::new(),
             was: String::new(),
         }
@@ -152,6 +160,7 @@ pub async fn blank(visitor: Visitor, from: web::Query<From>) -> Result<HttpRespo
 pub async fn show(
     visitor: Visitor,
     store: web::Data<Store>,
+    room: web::Data<Workroom>,
     id: web::Path<Uuid>,
     from: web::Query<From>,
 ) -> Result<HttpResponse, PageProblem> {
@@ -159,7 +168,12 @@ pub async fn show(
     let stale = stale(&store, visitor.bench.id, &ink, &from.was).await?;
     let stale = stale.into_iter().map(|kept| (kept.id.to_string(), kept.value.name.to_string())).collect();
     let shown = InkPage::of(&visitor, Some(*id), InkForm::of(&ink), None);
-    page(&InkPage { stale, was: from.was.clone(), ..shown })
+    let bench = visitor.bench.id;
+    let drawer: Vec<Ink> =
+        store.all::<Ink>(bench).await?.into_iter().map(|kept| kept.value).take(MOST_THREADS).collect();
+    let card = store.all::<Paper>(bench).await?.into_iter().next_back().map(|kept| kept.value);
+    let threads = room.done(visitor.asker(), move || threads(&ink, &drawer, card.as_ref())).await?;
+    page(&InkPage { stale, threads, was: from.was.clone(), ..shown })
 }
 
 /// `POST /drawer/inks`.

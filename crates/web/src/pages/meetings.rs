@@ -11,11 +11,9 @@ use rosy_store::{Kept, Store};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
-use super::bench::begin;
-use super::drawer::FAMILIES;
-use super::{Frame, page, see};
+use super::{Frame, page};
 use crate::error::{ApiProblem, PageProblem, Problem};
-use crate::visitor::{Caller, Sent, Visitor};
+use crate::visitor::{Caller, Visitor};
 use crate::workroom::Workroom;
 
 /// Most inks whose meetings are shown in one picture.
@@ -95,8 +93,7 @@ fn inks_of(inks: &[Kept<Ink>]) -> Vec<(Uuid, &Ink)> {
 
 /// Where an ink stands along the top: by family, and within it from light to dark.
 fn along_top(ink: &Ink) -> f64 {
-    let family = FAMILIES.iter().position(|family| *family == ink.family()).unwrap_or(FAMILIES.len());
-    1_000.0 * family as f64 - ink.lab().l
+    1_000.0 * f64::from(ink.family() as u8) - ink.lab().l
 }
 
 fn tell(inks: &[Kept<Ink>], card: Option<&Paper>) -> Told {
@@ -132,27 +129,7 @@ fn tell(inks: &[Kept<Ink>], card: Option<&Paper>) -> Told {
         name: kept.value.name.to_string(),
         kind: kept.value.kind.word(),
         colour: kept.value.lab().on_screen(Illuminant::D65).0,
-        family: kept.value.family(),
+        family: kept.value.family().words(),
     });
     Told { inks: inks.collect(), names: names.iter().map(ToString::to_string).collect(), rows }
-}
-
-/// The two that meet.
-#[derive(Deserialize)]
-pub struct Two {
-    one: Uuid,
-    other: Uuid,
-}
-
-/// `POST /drawer/meetings/panel`: a new panel of two inks.
-pub async fn panel(sent: Sent<Two>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
-    let (visitor, Two { one, other }) = (sent.visitor, sent.form);
-    let (bench, units) = (visitor.bench.id, visitor.units());
-    let inks = vec![
-        (store.one::<Ink>(bench, one).await?.value, None),
-        (store.one::<Ink>(bench, other).await?.value, None),
-    ];
-    let panel = begin(&store, bench, None, units).await?.choosing(0, inks, units);
-    let id = store.add_panel(bench, &panel).await?;
-    Ok(see(format!("/panels/{id}/blend")))
 }

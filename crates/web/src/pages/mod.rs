@@ -9,6 +9,7 @@ pub mod ink;
 pub mod inks;
 pub mod meetings;
 pub mod owned;
+pub mod search;
 pub mod sheet;
 pub mod stock;
 pub mod wishes;
@@ -19,13 +20,29 @@ use askama::Template;
 use rosy_core::card::edges::known_size;
 use rosy_core::ink::{DrawerError, Name};
 use rosy_core::{Panel, Units};
+use rosy_store::{PanelState, Save, Store};
 use serde::Deserialize;
+use uuid::Uuid;
 
 use crate::assets;
 use crate::error::{PageProblem, Problem, answer, sentence};
 use crate::picture::drawn_from;
 use crate::say;
 use crate::visitor::Visitor;
+
+/// Keeps what a form changed on a panel that has just been read.
+pub async fn keep_changed(
+    store: &Store,
+    (bench, id): (Uuid, Uuid),
+    read: &PanelState,
+    panel: &Panel,
+    label: &str,
+) -> Result<(), Problem> {
+    panel.check().map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
+    let save = Save { revision: read.revision, base: Some(&read.panel), panel, label, mark: None };
+    store.save_panel(bench, id, save).await?;
+    Ok(())
+}
 
 /// What every page needs to know.
 pub struct Frame {

@@ -5,9 +5,9 @@ use askama::Template;
 use rosy_core::Units;
 use rosy_core::card::Envelope;
 use rosy_core::colour::{Colour, written};
-use rosy_core::ink::drawer::card_thickness;
+use rosy_core::ink::drawer::{MOST_ALIKE, card_thickness};
 use rosy_core::ink::measured::BRIGHT_WHITE;
-use rosy_core::ink::{Paper, Surface, Tool, ToolKind};
+use rosy_core::ink::{KeptFor, Paper, Surface, Tool, ToolKind};
 use rosy_core::length::ParseIn;
 use rosy_store::{Change, Scope, Store, StoreError, Thing};
 use serde::Deserialize;
@@ -26,6 +26,8 @@ pub struct Written {
     surface: String,
     thickness: String,
     kind: String,
+    kept_for: String,
+    count: String,
     width: String,
     height: String,
 }
@@ -89,17 +91,35 @@ impl Owned for Tool {
     const NEW: &'static str = "A tool of your own";
 
     fn begun() -> Written {
-        Written { kind: word(ToolKind::Brush), ..Written::default() }
+        Written {
+            kind: word(ToolKind::Brush),
+            kept_for: KeptFor::Anything.to_string(),
+            count: "1".into(),
+            ..Written::default()
+        }
     }
 
     fn written(&self, _: Units) -> Written {
-        Written { name: self.name.to_string(), kind: word(self.kind), ..Written::default() }
+        Written {
+            name: self.name.to_string(),
+            kind: word(self.kind),
+            kept_for: self.kept_for.to_string(),
+            count: self.count.to_string(),
+            ..Written::default()
+        }
     }
 
     fn read(written: &Written, _: Units, wrong: &mut Wrong) -> Option<Tool> {
         let name = read(wrong, "name", written.name.parse::<rosy_core::ink::Name>());
         let kind = read(wrong, "kind", from_word(&written.kind));
-        Some(Tool { name: name?, kind: kind? })
+        let kept_for = read(wrong, "kept_for", written.kept_for.parse::<KeptFor>());
+        let count = match written.count.trim() {
+            "" => Ok(1),
+            text => text.parse::<u8>().map_err(|_| format!("write a number from 1 to {MOST_ALIKE}")),
+        };
+        let count = read(wrong, "count", count);
+        let tool = Tool { name: name?, kind: kind?, kept_for: kept_for?, count: count? };
+        read(wrong, "count", tool.check()).map(|()| tool)
     }
 }
 
@@ -145,6 +165,7 @@ struct OwnedPage {
     form: Written,
     surfaces: Vec<(String, &'static str)>,
     kinds: Vec<(String, &'static str)>,
+    keeps: Vec<&'static str>,
     wrong: Wrong,
 }
 
@@ -165,6 +186,7 @@ impl OwnedPage {
             form,
             surfaces: Surface::ALL.into_iter().map(|surface| (word(surface), surface.words())).collect(),
             kinds: ToolKind::ALL.into_iter().map(|kind| (word(kind), kind.words())).collect(),
+            keeps: KeptFor::all().map(KeptFor::words).collect(),
             wrong,
         }
     }

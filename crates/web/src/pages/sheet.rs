@@ -2,16 +2,21 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
+use rosy_core::Panel;
+use rosy_core::ink::Tool;
+use rosy_core::ink::tool::lies_beside;
 use rosy_core::moves::light_passes;
-use rosy_core::order::{RunSheet, Step};
-use rosy_store::Store;
+use rosy_core::order::{Cost, RunSheet, Step};
+use rosy_store::{Kept, Store};
+use serde::Deserialize;
 use uuid::Uuid;
 
-use super::{Frame, PanelHead, page, size};
+use super::drawer::tool_says;
+use super::{Frame, PanelHead, keep_changed, page, see, size};
 use crate::api::panels::State;
 use crate::error::PageProblem;
-use crate::say;
-use crate::visitor::Visitor;
+use crate::say::{self, many, times};
+use crate::visitor::{Sent, Visitor};
 
 #[derive(Template)]
 #[template(path = "sheet.html")]
@@ -26,6 +31,8 @@ struct SheetPage {
     size: String,
     paper: String,
     tool: String,
+    /// The tools that are owned and could lie on its desk.
+    desk: Vec<OnDesk>,
     inks: Vec<(String, String)>,
     /// Pixels to the inch of a step's picture.
     dpi: u32,
@@ -47,6 +54,8 @@ pub async fn show(
     let (bench, units) = (visitor.bench.id, visitor.units());
     let state = store.panel(bench, *id).await?;
     let panel = state.panel.clone();
+    let desk = store.all::<Tool>(bench).await?.into_iter().rev().map(|kept| OnDesk::of(&panel, kept));
+    let desk: Vec<OnDesk> = desk.filter(|tool| tool.is_of_use).collect();
     let colour = |ink: &rosy_core::ink::Ink| ink.lab().on_screen(Default::default()).0.to_string();
     let sheet = RunSheet::of(&panel, units);
     page(&SheetPage {
@@ -59,19 +68,86 @@ pub async fn show(
         size: size(&panel, units),
         paper: panel.paper.name.to_string(),
         tool: panel.tool.name.to_string(),
+        desk,
         inks: panel.inks.iter().map(|ink| (format!("{}, {}", ink.name, ink.kind), colour(ink))).collect(),
         dpi: (260.0 / panel.height.inches()).round().clamp(20.0, 120.0) as u32,
         state: say::json_in_page(&State::from(state)),
     })
 }
 
+/// A tool that is owned, beside a panel.
+struct OnDesk {
+    id: Uuid,
+    name: String,
+    says: String,
+    /// Whether it lies on the panel's desk.
+    lies: bool,
+    /// Whether it is the one most is laid with, which stays.
+    is_first: bool,
+    /// Whether the panel could be laid with it.
+    is_of_use: bool,
+}
+
+impl OnDesk {
+    fn of(panel: &Panel, Kept { id, value: tool, .. }: Kept<Tool>) -> OnDesk {
+        let is_first = panel.tool == tool;
+        OnDesk {
+            id,
+            name: tool.name.to_string(),
+            says: tool_says(&tool),
+            lies: is_first || panel.brushes.contains(&tool),
+            is_first,
+            is_of_use: is_first || lies_beside(&panel.tool, &tool),
+        }
+    }
+}
+
+/// A tool put on a panel's desk or taken off it.
+#[derive(Deserialize)]
+pub struct Desk {
+    tool: Uuid,
+}
+
+/// `POST /panels/{id}/desk`: puts a tool on the desk beside the first, or takes it off; the moves are planned anew for it.
+pub async fn desk(
+    sent: Sent<Desk>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let state = store.panel(bench, *id).await?;
+    let tool = store.one::<Tool>(bench, sent.form.tool).await?.value;
+    let mut panel = state.panel.clone();
+    let lay = panel.brushes.contains(&tool);
+    // One of its name that was changed since is replaced.
+    panel.brushes.retain(|other| other.name != tool.name);
+    let label = if lay {
+        format!("lay {} aside", tool.name)
+    } else {
+        panel.brushes.push(tool.clone());
+        format!("put {} on the desk", tool.name)
+    };
+    let panel = panel.laid();
+    keep_changed(&store, (bench, *id), &state, &panel, &label).await?;
+    Ok(see(format!("/panels/{}/sheet#desk", *id)))
+}
+
+/// What a plan asks of the brushes.
+pub fn brush_work(cost: &Cost) -> String {
+    match (cost.wipes, cost.brush_changes) {
+        (0, 0) => "nothing to wipe".into(),
+        (wipes, 0) => format!("the brush wiped {}", times(wipes)),
+        (0, changes) => format!("brushes changed {}, none wiped", times(changes)),
+        (wipes, changes) => format!("brushes changed {}, wiped {}", times(changes), times(wipes)),
+    }
+}
+
 fn cost(sheet: &RunSheet) -> String {
-    let many = |n: usize, one: &str| if n == 1 { format!("1 {one}") } else { format!("{n} {one}s") };
+    let brushes = brush_work(&sheet.cost);
     format!(
-        "{} in {}, {}, about {} of inking.",
+        "{} in {}, {brushes}, about {} of inking.",
         light_passes(sheet.cost.veils),
         many(sheet.cost.rounds.into(), "round"),
-        many(sheet.cost.changes, "ink change"),
         many(sheet.cost.minutes as usize, "minute")
     )
 }

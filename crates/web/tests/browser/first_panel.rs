@@ -1,8 +1,6 @@
 //! In a real browser: a maker's first panel, from the empty bench to the printed run sheet.
 
-mod desk;
-
-use desk::{Browser, Desk, sleep};
+use crate::desk::{Browser, Desk, sleep};
 use fantoccini::key::Key;
 use fantoccini::wd::{PrintConfigurationBuilder, PrintSize};
 use serde_json::Value;
@@ -128,7 +126,7 @@ async fn from_an_empty_bench_to_a_printed_run_sheet() {
             .unwrap();
         let pdf = browser.client.print(paper).await.expect("the sheet prints");
         assert!(pdf.starts_with(b"%PDF") && pdf.len() > 20_000, "{} bytes", pdf.len());
-        let text = desk::text_of(&pdf);
+        let text = crate::desk::text_of(&pdf);
         let pages: Vec<&str> = text.split('\u{c}').filter(|page| !page.trim().is_empty()).collect();
         for (n, page) in pages.iter().enumerate() {
             let number = format!("{} of {}", n + 1, pages.len());

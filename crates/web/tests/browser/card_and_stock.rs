@@ -1,12 +1,10 @@
 //! In a real browser: a panel with an off-centre moon trimmed to a matted card, and a batch of twelve planned, printed,
 //! counted off the stock and undone. Then the files: PDF pages at true scale, SVG, CSV.
 
-mod desk;
-
 use std::path::PathBuf;
 use std::process::Command;
 
-use desk::{Browser, Desk, Visit, scratch, text_of};
+use crate::desk::{Browser, Desk, Visit, scratch, text_of};
 use fantoccini::key::Key;
 use fantoccini::wd::PrintConfigurationBuilder;
 use serde_json::{Value, json};

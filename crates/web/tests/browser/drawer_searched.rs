@@ -1,9 +1,7 @@
 //! In a real browser: several blends on a panel bent by mouse and by keyboard, wishes to begin with, a muddy join mended by
 //! an ink of the drawer, and the meetings of the whole drawer walked to a new panel.
 
-mod desk;
-
-use desk::{Browser, Desk};
+use crate::desk::{Browser, Desk};
 use fantoccini::key::Key;
 
 async fn press(browser: &Browser, css: &str, keys: &[Key]) {
@@ -176,5 +174,132 @@ async fn the_meetings_are_walked_by_keyboard_to_a_new_panel() {
     let names =
         "[...document.querySelectorAll('.numbers tbody th')].map((n) => n.textContent).sort().join(' and ')";
     browser.until("its two inks", &format!("document.querySelectorAll('.numbers tbody th').length === 2 && {names} === {:?}.split(' and ').sort().join(' and ')", pair)).await;
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_run_is_found_from_one_ink_to_another_and_begun_as_a_panel() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    browser.go(&desk, "/drawer").await;
+    browser.click("a[href='/drawer/search']").await;
+    browser.until_says("h1", "Find in the drawer").await;
+    browser.write("[name='from']", "Cockle, dye").await;
+    browser.write("[name='to']", "no such ink").await;
+    browser.click("[aria-labelledby='run-title'] .asked .button").await;
+    browser.until_says("#wrong-to", "no ink called").await;
+    browser.write("[name='to']", "#1d2f5e").await;
+    browser.run("document.querySelector('[name=\"between\"]').value = '2'").await;
+    browser.click("[aria-labelledby='run-title'] .asked .button").await;
+    browser.until("four inks", "document.querySelectorAll('.run-inks > li').length === 4").await;
+    browser.until_says(".run", "your nearest to #1d2f5e").await;
+    browser.until("three joins", "document.querySelectorAll('.run-inks .meets').length === 3").await;
+    browser.until("drawn", "document.querySelector('.run .picture').naturalWidth > 50").await;
+    browser.click(".run .strong").await;
+    browser.until("on its blend", "document.querySelectorAll('.numbers tbody tr').length === 4").await;
+
+    // One between: the best, and others that would do.
+    browser.go(&desk, "/drawer/search?from=Cockle&to=Samphire&between=1").await;
+    browser.until("others too", "document.querySelectorAll('.run-other').length > 2").await;
+    browser.click(".run-other").await;
+    browser.until("on its blend", "document.querySelectorAll('.numbers tbody tr').length === 3").await;
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn colours_that_were_seen_are_found_in_the_drawer() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    browser.go(&desk, "/drawer/search").await;
+    browser.write("textarea[name='saw']", "#d8456b, plaid").await;
+    browser.click("[data-saw] .strong").await;
+    browser.until_says("#wrong-saw", "plaid").await;
+    browser.write("textarea[name='saw']", "#d8456b, rgb(0, 120, 130)").await;
+    browser.click("[data-saw] .strong").await;
+    browser.until("two", "document.querySelectorAll('.seen-colours > li').length === 2").await;
+    browser.until_says("#seen", "light pass").await;
+
+    // From a picture: half of it pink, half of it blue.
+    let file = crate::desk::scratch("seen.png");
+    let mut bytes = Vec::new();
+    let mut encoder = png::Encoder::new(&mut bytes, 300, 200);
+    encoder.set_color(png::ColorType::Rgb);
+    let pixels: Vec<u8> =
+        (0..300 * 200).flat_map(|n| if n % 300 < 150 { [216, 69, 107] } else { [40, 75, 140] }).collect();
+    encoder.write_header().unwrap().write_image_data(&pixels).unwrap();
+    std::fs::write(&file, &bytes).unwrap();
+    browser.find("[data-picture]").await.send_keys(file.to_str().unwrap()).await.unwrap();
+    let saw = "document.querySelector('textarea[name=\"saw\"]').value";
+    browser.until("its two colours", &format!("/^#[0-9a-f]{{6}}, #[0-9a-f]{{6}}$/.test({saw})")).await;
+    browser.until("both found", "document.querySelectorAll('.seen-colours > li').length === 2").await;
+    std::fs::write(&file, "no picture").unwrap();
+    browser.find("[data-picture]").await.send_keys(file.to_str().unwrap()).await.unwrap();
+    browser.until_says("[data-picture-wrong]", "not a picture that can be read").await;
+    browser.click("[aria-labelledby='saw-title'] > form[action='/drawer/panel'] .button").await;
+    browser.until("on its blend", "location.pathname.endsWith('/blend')").await;
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn brushes_that_are_owned_change_the_wipes() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Strings over the flats").await;
+    let sheet = format!("/panels/{id}/sheet");
+    let wipes = "return [...document.querySelectorAll('.step')].filter((s) => s.textContent.includes('Wipe ')).length";
+    browser.go(&desk, &sheet).await;
+    let alone = browser.run(wipes).await.as_u64().unwrap();
+    assert!(alone > 0, "one brush for all has to be wiped");
+    browser.go(&desk, "/drawer/tools/new").await;
+    browser.write("#name", "Sunday brushes").await;
+    browser.write("#count", "many").await;
+    browser.click(".fields .strong").await;
+    browser.until_says("#wrong-count", "1 to 24").await;
+    browser.write("#count", "5").await;
+    browser.click(".fields .strong").await;
+    browser.until_says("#tools", "5 domed brushes").await;
+    browser.go(&desk, &sheet).await;
+    browser
+        .run("[...document.querySelectorAll('#desk button')].find((b) => b.textContent.includes('Sunday')).click()")
+        .await;
+    browser
+        .until(
+            "put out",
+            "document.querySelector('#desk button[aria-pressed=\"true\"]')?.textContent.includes('Sunday')",
+        )
+        .await;
+    assert!(browser.run(wipes).await.as_u64().unwrap() < alone, "an ink each: nothing to wipe");
+    browser.until_says(".steps", "Put Sunday brushes 1 down").await;
+    // It is undone like any change of the panel.
+    browser.until("kept", "document.querySelector('.status').textContent === 'kept'").await;
+    browser.click("[data-undo]").await;
+    browser.until("laid aside", "!document.querySelector('#desk button[aria-pressed=\"true\"]')").await;
+    assert_eq!(browser.run(wipes).await.as_u64().unwrap(), alone);
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_ink_that_is_not_owned_is_stood_in_for() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Ebb at six").await;
+    browser.go(&desk, "/drawer").await;
+    browser
+        .run("[...document.querySelectorAll('a')].find((a) => a.textContent.includes('Cockle')).click()")
+        .await;
+    browser.until_says("h1", "Cockle").await;
+    browser.until("its threads", "document.querySelectorAll('.thread svg').length > 30").await;
+    browser.run("document.querySelector('form[action$=\"/remove\"] button').click()").await;
+    browser.until_says("h1", "Ink drawer").await;
+    browser.go(&desk, &format!("/panels/{id}/inks")).await;
+    browser.until_says(".lacking", "Cockle is not in your drawer").await;
+    browser.run("document.querySelector('.lacking .run-other').click()").await;
+    browser
+        .until(
+            "stood in for",
+            "!document.querySelector('.lacking') && document.querySelector('.chosen-list')",
+        )
+        .await;
+    browser.until("still three", "document.querySelectorAll('.chosen-list > li').length === 3").await;
     browser.close().await;
 }

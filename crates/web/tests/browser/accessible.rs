@@ -1,8 +1,6 @@
 //! In a real browser: everything can be read, reached and named, on a laptop and on a tablet held upright.
 
-mod desk;
-
-use desk::{Browser, Desk};
+use crate::desk::{Browser, Desk};
 use fantoccini::key::Key;
 use serde_json::Value;
 

@@ -1,8 +1,6 @@
 //! In a real browser: what is done at once, quickly, in two tabs or with half a mind, and where the focus is afterwards.
 
-mod desk;
-
-use desk::{Browser, Desk, Visit};
+use crate::desk::{Browser, Desk, Visit};
 use fantoccini::key::Key;
 use serde_json::{Value, json};
 

@@ -1,0 +1,10 @@
+//! The program as a maker meets it: in a real browser, start to end.
+
+#[path = "../desk/mod.rs"]
+mod desk;
+
+mod accessible;
+mod card_and_stock;
+mod drawer_searched;
+mod first_panel;
+mod together;
