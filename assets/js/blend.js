@@ -82,6 +82,18 @@ Alpine.data("blend", () => ({
     new ResizeObserver(() => this.take()).observe(this.$refs.drawing);
     this.takeUp();
     this.changed();
+    // What an earlier page bent while the program was away.
+    for (const wish of JSON.parse(localStorage.getItem(this.unmade) ?? "[]")) this.wish(wish);
+  },
+
+  /** Where bends that wait lie in this browser. */
+  get unmade() {
+    return `${this.shelf} bends`;
+  },
+  keepUnmade() {
+    const bends = this.line.filter((wish) => wish.change);
+    if (bends.length > 0) localStorage.setItem(this.unmade, JSON.stringify(bends));
+    else localStorage.removeItem(this.unmade);
   },
 
   /** Takes the measure of the drawing. */
@@ -118,8 +130,10 @@ Alpine.data("blend", () => ({
     if (!wish) return;
     this.asking = true;
     const wide = this.$refs.picture.clientWidth || 440;
-    const dpi = Math.max(20, Math.min(200, (wide / this.inches) * Math.min(devicePixelRatio, 1.5)));
     const { change, label, settled, cell } = wish;
+    // While a hand moves the picture may be coarser; it sharpens as soon as it rests.
+    const finest = settled ? 200 : 60;
+    const dpi = Math.max(20, Math.min(finest, (wide / this.inches) * Math.min(devicePixelRatio, 1.5)));
     const asked = { panel: this.panel, blend: this.blend, dpi, settled, damp: this.damp };
     if (change) asked.change = change;
     try {
@@ -133,12 +147,14 @@ Alpine.data("blend", () => ({
       this.hill = Math.min(this.hill, Math.max(0, look.hills.hills.length - 1));
       this.drawHills();
       if (label) this.save(label);
+      if (change) this.keepUnmade();
     } catch (error) {
       if (error.away) {
         // What was bent waits in its turn until the program answers again.
         this.status = change ? "not kept yet, trying again…" : "the picture waits for the program…";
         if (change) {
           this.line.unshift(wish);
+          this.keepUnmade();
           await new Promise((go) => setTimeout(go, RETRY_MS));
         }
       } else if (cell) this.wrong = { ...this.wrong, [cell]: error.message };

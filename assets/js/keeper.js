@@ -44,6 +44,7 @@ export function keeper(root) {
   const shelf = `rosy-veil bench ${meta("bench")} panel ${id}`;
   return {
     id,
+    shelf,
     panel: state.panel,
     kept: { revision: state.revision, undo: state.undo, redo: state.redo, panel: clone(state.panel) },
     status: "kept",

@@ -2,7 +2,7 @@
 
 use rosy_core::blend::Way;
 use rosy_core::colour::Colour;
-use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::ink::{Ink, KeptFor, Kind, Paper, Surface, Tool, ToolKind};
 use rosy_core::judgement::Reading;
 use rosy_core::moves::{Laying, Move, Technique};
 use rosy_core::order::{Cost, RunSheet, School};
@@ -114,6 +114,18 @@ fn drying_follows_the_slowest_ink() {
         assert!(dry.how.contains(says), "{}", dry.how);
         assert!(dry.care.as_deref().is_some_and(|care| care.contains("instructions come first")));
     }
+}
+
+#[test]
+fn white_without_a_brush_of_its_own_is_told_so() {
+    let ready = |panel: &Panel| RunSheet::of(panel, Units::Inches).steps[1].how.clone();
+    let mut panel =
+        panel(Way::DOWN, School::LightToDark, Kind::Pigment, Surface::VerySmooth, ToolKind::Brush);
+    assert!(ready(&panel).contains("White asks for a brush of its own"), "{}", ready(&panel));
+    let white = Tool { kept_for: KeptFor::White, ..Tool::one("Snow".parse().unwrap(), ToolKind::Dauber) };
+    panel.brushes.push(white);
+    let says = ready(&panel.laid());
+    assert!(says.contains("Dome and Snow") && !says.contains("White asks"), "{says}");
 }
 
 #[test]

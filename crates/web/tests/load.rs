@@ -35,7 +35,7 @@ fn milliseconds(began: Instant) -> f64 {
 async fn makers_dragging_at_once() {
     let desk = Desk::new(true).await;
     println!(
-        "makers dragging at once: a look at the panel, a page for another visitor, in ms (and × one maker's look)"
+        "makers dragging at once: a look while a hand moves, one when it rests, a page for another visitor, in ms (and × one maker's look)"
     );
     let mut alone = f64::NAN;
     println!("  memory before: {} MB", desk.memory() >> 20);
@@ -69,16 +69,20 @@ async fn makers_dragging_at_once() {
                 std::thread::sleep(Duration::from_millis(50));
             }
             over.store(true, Ordering::Relaxed);
-            let looks: Vec<f64> = looking.into_iter().flat_map(|maker| maker.join().unwrap()).collect();
+            let looks: Vec<(f64, bool)> =
+                looking.into_iter().flat_map(|maker| maker.join().unwrap()).collect();
             (looks, reading.join().unwrap())
         });
-        let count = looks.len();
+        let (rests, looks): (Vec<_>, Vec<_>) = looks.into_iter().partition(|(_, settled)| *settled);
+        let [looks, rests] =
+            [looks, rests].map(|of| of.into_iter().map(|(took, _)| took).collect::<Vec<_>>());
+        let (count, (rest, rest_95, _)) = (looks.len(), spread(rests));
         let ((look, look_95, worst), (page, page_95, _)) = (spread(looks), spread(pages));
         if makers == 1 {
             alone = look;
         }
         println!(
-            "  {makers:>2} makers, {count:>4} looks: p50 {look:.0} ({:.1}×), p95 {look_95:.0} ({:.1}×), worst {worst:.0}; page p50 {page:.0}, p95 {page_95:.0}",
+            "  {makers:>2} makers, {count:>4} looks: p50 {look:.0} ({:.1}×), p95 {look_95:.0} ({:.1}×), worst {worst:.0}; at rest p50 {rest:.0}, p95 {rest_95:.0}; page p50 {page:.0}, p95 {page_95:.0}",
             look / alone,
             look_95 / alone
         );
@@ -89,7 +93,7 @@ async fn makers_dragging_at_once() {
 }
 
 /// A maker who drags a handle as fast as the program answers.
-fn drag(desk: &Desk, maker: usize, over: &AtomicBool) -> Vec<f64> {
+fn drag(desk: &Desk, maker: usize, over: &AtomicBool) -> Vec<(f64, bool)> {
     let visit = Visit::new(desk);
     let headers = [("Cookie", visit.cookie.as_str()), ("X-Rosy-Token", visit.token.as_str())];
     let (_, _, state) = desk.send("GET", &format!("/api/panels/{}", visit.panel), &headers, "");
@@ -100,11 +104,13 @@ fn drag(desk: &Desk, maker: usize, over: &AtomicBool) -> Vec<f64> {
         panel["scene"]["ground"][0]["fields"][0]["full_to"] = format!("{at}/8 in").into();
         // Now and then the hand rests.
         let settled = times.len() % 12 == 11;
-        let asked = json!({ "panel": panel, "dpi": 110, "settled": settled }).to_string();
+        // As the page asks: coarser while the hand moves.
+        let dpi = if settled { 110 } else { 60 };
+        let asked = json!({ "panel": panel, "dpi": dpi, "settled": settled }).to_string();
         let began = Instant::now();
         let (status, _, said) = desk.send("POST", "/api/panels/look", &headers, &asked);
         assert_eq!(status, 200, "{said}");
-        times.push(milliseconds(began));
+        times.push((milliseconds(began), settled));
     }
     times
 }

@@ -48,7 +48,7 @@ impl Laying {
     /// What a brush that carries other ink asks for.
     pub(super) fn dirty_brush(&self, surface: &Surface) -> Option<String> {
         let (materials, carried) = (&surface.materials, surface.brushes.carried());
-        if carried.wipes_before(materials, self.ink, self.veils.len()) == 0 {
+        if carried.cleaning(materials, self.ink, self.veils.len()).0 == 0 {
             return None;
         }
         let [on_it, ink] =

@@ -65,17 +65,15 @@ impl Turns {
         Turns { materials, desk: brushes.carry, in_hand: brushes.in_hand, turns }
     }
 
-    /// How often a brush that carries this is wiped before a turn.
-    fn wipes(&self, carried: &Carried, turn: usize) -> u8 {
+    /// How often a brush that carries this is wiped before a turn, and how far what is left shifts the ink.
+    fn cleaning(&self, carried: &Carried, turn: usize) -> (u8, f64) {
         let Turn { ink, passes, .. } = self.turns[turn];
-        carried.wipes_before(&self.materials, ink, passes)
+        carried.cleaning(&self.materials, ink, passes)
     }
 
     /// What it costs to lay a turn with a brush that carries this.
     fn cost(&self, carried: &Carried, turn: usize, is_taken_up: bool) -> i64 {
-        let wipes = self.wipes(carried, turn);
-        let Turn { ink, passes, .. } = self.turns[turn];
-        let left = carried.wiped(wipes).shift(&self.materials, ink, passes);
+        let (wipes, left) = self.cleaning(carried, turn);
         let change = if is_taken_up { measured::SECONDS_A_CHANGE } else { 0 };
         let seconds = u32::from(wipes) * measured::SECONDS_A_WIPE + change;
         i64::from(seconds) * SECOND + (left * SECOND as f64 / 100.0).round() as i64
@@ -147,7 +145,7 @@ pub fn with_brushes(surface: Surface, laid: Vec<Move>) -> Vec<Move> {
             if desk.len() > 1 && in_hand != Some(brush) {
                 moves.push(Take { brush }.into());
             }
-            let times = turns.wipes(&desk[brush], turn);
+            let (times, _) = turns.cleaning(&desk[brush], turn);
             if times > 0 {
                 moves.push(Wipe { before: Some(turns.turns[turn].ink), times }.into());
             }

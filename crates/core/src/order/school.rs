@@ -70,6 +70,8 @@ struct Strip<'a> {
     blend: &'a Blend,
     /// Its place among the blend's fields.
     field: usize,
+    /// Whether there are other blends on the ground.
+    over_others: bool,
     /// What of it is still to be laid, the widest veil first.
     veils: Vec<Reach>,
     /// How many of its veils have been laid so far.
@@ -83,22 +85,22 @@ impl Strip<'_> {
         self.blend.fields[self.field].ink
     }
 
-    /// Whether it is a dark ink of one of some families along an end of its blend, over a lighter neighbour: the black rim
-    /// of a night sky, the brown at the foot of green ground.
+    /// Whether it is a dark ink of one of some families along an end of its blend, over a lighter neighbour, or alone from
+    /// the edges in: the black rim of a night sky, the brown at the foot of green ground.
     fn is_rim(&self, materials: &Materials, families: &[Family]) -> bool {
         let fields = &self.blend.fields;
         let ink = |field: usize| &materials.inks[fields[field].ink];
-        let neighbour = match self.field {
-            _ if fields.len() < 2 => return false,
-            0 => 1,
-            last if last + 1 == fields.len() => last - 1,
-            _ => return false,
+        let own = ink(self.field);
+        let over_lighter = match self.field {
+            _ if fields.len() < 2 => self.over_others && matches!(self.blend.way, Way::Vignette { .. }),
+            0 => own.lab().l + RIM_DARKER < ink(1).lab().l,
+            last if last + 1 == fields.len() => own.lab().l + RIM_DARKER < ink(last - 1).lab().l,
+            _ => false,
         };
-        let (own, beside) = (ink(self.field), ink(neighbour));
-        own.kind != Kind::Pigment
+        over_lighter
+            && own.kind != Kind::Pigment
             && families.contains(&own.family())
             && own.lab().l < RIM_DARK
-            && own.lab().l + RIM_DARKER < beside.lab().l
     }
 
     fn laying(&self, round: u8, veils: Vec<Reach>) -> Laying {
@@ -110,15 +112,19 @@ impl Strip<'_> {
 /// What lies already and is not wanted any more stays, since nothing takes it off.
 pub fn lay_on(made: &[Move], scene: &Scene, materials: &Arc<Materials>, school: School) -> Vec<Move> {
     let mut strips: Vec<Strip> = Vec::new();
+    let over_others = scene.ground.len() > 1;
     for blend in &scene.ground {
         let edges = zones(blend.way.span(materials.size), blend.zone);
         for (field, planned) in blend.fields.iter().map(|field| field.reaches(&edges)).enumerate() {
             let veils = missing(&planned, &laid_of(made, blend.fields[field].ink, blend.way));
-            strips.push(Strip { blend, field, veils, laid: 0, shares: Vec::new() });
+            strips.push(Strip { blend, field, over_others, veils, laid: 0, shares: Vec::new() });
         }
     }
     let most = strips.iter().map(|strip| strip.veils.len()).max().unwrap_or(0);
-    let round_count = rounds(most);
+    let round_count = match school {
+        School::AllLightFirst => 1 + rounds(most.saturating_sub(1)),
+        _ => rounds(most),
+    };
     for strip in &mut strips {
         let veils = strip.veils.len();
         strip.shares = match school {
@@ -130,10 +136,9 @@ pub fn lay_on(made: &[Move], scene: &Scene, materials: &Arc<Materials>, school: 
             // One faint round of everything, then the rest.
             School::AllLightFirst => {
                 let first = if made.is_empty() { veils.min(1) } else { 0 };
-                let rest = even_shares(veils - first, rounds(most.saturating_sub(1)));
-                [first].into_iter().chain(rest).collect()
+                [first].into_iter().chain(even_shares(veils - first, round_count - 1)).collect()
             }
-            _ => even_shares(veils, rounds(most)),
+            _ => even_shares(veils, round_count),
         };
     }
     let mut turn: Vec<usize> = (0..strips.len()).collect();
@@ -148,7 +153,6 @@ pub fn lay_on(made: &[Move], scene: &Scene, materials: &Arc<Materials>, school: 
 
     let mut laid: Vec<Move> = Vec::new();
     let begun = made.iter().filter_map(|m| Some(m.laying()?.round)).max().unwrap_or(1);
-    let round_count = strips.iter().map(|strip| strip.shares.len()).max().unwrap_or(0);
     for round in 0..round_count {
         let number = begun.saturating_add(round as u8);
         // Pieces kept back: the strip they belong to, and the neighbour they wait for.
@@ -387,6 +391,17 @@ mod tests {
         ];
         let ground = [named("Grass", [55.0, -38.0, 30.0]), named("Mud", [35.0, 14.0, 22.0])];
         for school in School::ALL {
+            for veils in 1..=24 {
+                let (mut scene, materials) = spread(&sky, Length::from_inches(5));
+                scene.ground[0].fields.iter_mut().for_each(|field| field.veils = veils);
+                let black = lay(&scene, &materials, school)
+                    .iter()
+                    .filter_map(Move::laying)
+                    .filter(|laying| laying.ink == 2)
+                    .map(|laying| laying.veils.len())
+                    .sum::<usize>();
+                assert!(black > 0, "{school:?}, {veils} veils");
+            }
             let laid = |inks: &[Ink]| -> Vec<(usize, bool)> {
                 let (scene, materials) = spread(inks, Length::from_inches(5));
                 let moves = lay(&scene, &materials, school);

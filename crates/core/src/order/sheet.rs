@@ -12,6 +12,7 @@ use crate::card::layers::{Placed, Role, Shape};
 use crate::card::plan::CardError;
 use crate::card::{Card, DieCut, Made, Mount};
 use crate::ink::tool::desk;
+use crate::ink::{KeptFor, Kind};
 use crate::length::Units;
 use crate::moves::Technique;
 use crate::panel::{Panel, STEPS_BEFORE};
@@ -221,11 +222,16 @@ fn make_ready(panel: &Panel, made: Option<&Made>) -> Step {
         [one] => format!("{one}, clean and dry, and a dry towel to wipe it on"),
         all => format!("{}, clean and dry, and a dry towel to wipe them on", list(all)),
     };
+    let covers = panel.inks.iter().any(|ink| ink.kind == Kind::Pigment);
+    let white = match desk.iter().any(|brush| brush.kept_for == KeptFor::White) {
+        false if covers => " White asks for a brush of its own, kept for white only: wash one for it first.",
+        _ => "",
+    };
     let tape = made.map(|made| made.taped.says.as_slice()).unwrap_or_default();
     let tape: String = tape.iter().flat_map(|says| [" ", says.as_str()]).collect();
     Step {
         title: "Lay the card on a mat that holds it".into(),
-        how: format!("Put out {inks}. {brushes}; scrap card to dab on.{tape}"),
+        how: format!("Put out {inks}. {brushes}; scrap card to dab on.{white}{tape}"),
         care: Some(
             "Ink stains skin, cloth and desks: cover the desk, wear an apron or gloves if you mind, and keep pads out \
              of reach of children and pets. Follow the ink's own label first."

@@ -5,7 +5,7 @@
 //! that laying.
 
 use super::materials::Materials;
-use crate::colour::Illuminant;
+use crate::colour::{Illuminant, Lab};
 use crate::ink::{Stack, measured};
 
 /// What a brush carries: inks, by their places in the panel's list, in light passes of each.
@@ -21,25 +21,38 @@ impl Carried {
 
     /// How far some light passes of a clean ink are shifted by it, in ΔE00 on the panel's card.
     pub fn shift(&self, materials: &Materials, ink: usize, passes: usize) -> f64 {
-        if self.0.iter().all(|(other, _)| *other == ink) {
-            return 0.0;
-        }
-        let pass = |ink: usize, passes: f64| passes / materials.full_veils(ink);
-        let mut clean = Stack::on(&materials.card);
-        let mut soiled = clean.clone();
-        let clean_passes = pass(ink, passes as f64);
-        clean.lay(ink, &materials.films[ink], clean_passes);
-        for &(other, passes) in self.0.iter().filter(|(other, _)| *other != ink) {
-            soiled.lay(other, &materials.films[other], pass(other, passes));
-        }
-        soiled.lay(ink, &materials.films[ink], clean_passes);
-        clean.lab(Illuminant::D65).difference(soiled.lab(Illuminant::D65))
+        self.shift_from(materials, ink, passes, Carried::default().seen(materials, ink, passes))
     }
 
-    /// How often it has to be wiped, at least, before some passes of an ink stay clean to the eye.
-    pub fn wipes_before(&self, materials: &Materials, ink: usize, passes: usize) -> u8 {
-        let unseen = |times: &u8| self.wiped(*times).shift(materials, ink, passes) <= measured::UNSEEN;
-        (0..measured::MOST_WIPES).find(unseen).unwrap_or(measured::MOST_WIPES)
+    fn shift_from(&self, materials: &Materials, ink: usize, passes: usize, clean: Lab) -> f64 {
+        let is_clean = self.0.iter().all(|(other, _)| *other == ink);
+        if is_clean { 0.0 } else { self.seen(materials, ink, passes).difference(clean) }
+    }
+
+    /// The colour of some passes of an ink with it in them.
+    fn seen(&self, materials: &Materials, ink: usize, passes: usize) -> Lab {
+        let share = |ink: usize, passes: f64| passes / materials.full_veils(ink);
+        let mut stack = Stack::on(&materials.card);
+        for &(other, passes) in self.0.iter().filter(|(other, _)| *other != ink) {
+            stack.lay(other, &materials.films[other], share(other, passes));
+        }
+        stack.lay(ink, &materials.films[ink], share(ink, passes as f64));
+        stack.lab(Illuminant::D65)
+    }
+
+    /// How often it has to be wiped, at least, before some passes of an ink stay clean to the eye, and how far they are
+    /// shifted then.
+    pub fn cleaning(&self, materials: &Materials, ink: usize, passes: usize) -> (u8, f64) {
+        let clean = Carried::default().seen(materials, ink, passes);
+        let mut left = self.clone();
+        let mut times = 0;
+        loop {
+            let shift = left.shift_from(materials, ink, passes, clean);
+            if shift <= measured::UNSEEN || times == measured::MOST_WIPES {
+                return (times, shift);
+            }
+            (left, times) = (left.wiped(1), times + 1);
+        }
     }
 
     /// The ink that there is most of, where there is any.

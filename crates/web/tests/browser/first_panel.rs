@@ -204,6 +204,51 @@ async fn a_killed_program_and_a_stopped_database_lose_nothing() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_bend_made_while_the_program_is_away_outlives_its_page() {
+    let mut desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Ebb at six").await;
+    let page = format!("/panels/{id}/blend");
+    browser.go(&desk, &page).await;
+    browser.until_kept().await;
+    let starts = "document.querySelector('[data-cell=\"1-starts\"]')?.value";
+    let before = browser.run(&format!("return {starts}")).await.as_str().unwrap().to_owned();
+    desk.kill();
+    browser.find("[data-hill='1']").await.send_keys(&char::from(Key::Down).to_string()).await.unwrap();
+    browser.until_says(".status", "not kept yet").await;
+    browser.client.goto("about:blank").await.unwrap();
+    desk.start_again();
+    browser.go(&desk, &page).await;
+    browser.until("bent after all", &format!("{starts} && {starts} !== {before:?}")).await;
+    browser.until_kept().await;
+    browser.until("undone if wished", "!document.querySelector('[data-undo]').disabled").await;
+    browser.go(&desk, &page).await;
+    browser.until_kept().await;
+    assert_ne!(browser.run(&format!("return {starts}")).await.as_str(), Some(before.as_str()));
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_measure_that_is_being_written_is_left_alone() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Ebb at six").await;
+    browser.go(&desk, &format!("/panels/{id}/blend")).await;
+    browser.until_kept().await;
+    // Half a measure stands in a field while something else is answered.
+    browser.write("[data-cell='0-ends']", "3 1").await;
+    browser.run("[...document.querySelectorAll('.deeds .button')].find((b) => b.textContent === 'One more round').click()").await;
+    browser.until("a round more", "document.querySelector('.numbers output').textContent === '8'").await;
+    browser.until_kept().await;
+    let ends = "document.querySelector('[data-cell=\"0-ends\"]').value";
+    assert_eq!(browser.run(&format!("return {ends}")).await.as_str(), Some("3 1"));
+    browser.find("[data-cell='0-ends']").await.send_keys("/8\u{e004}").await.unwrap();
+    browser.until("set", &format!("{ends} === '3 1/8 in'")).await;
+    browser.until_kept().await;
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn the_drawer_is_searched_changed_and_undone() {
     let desk = Desk::new(true).await;
     let browser = Browser::new().await;
