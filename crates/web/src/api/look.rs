@@ -427,7 +427,7 @@ fn figure(finding: &Finding, units: Units, span: Length) -> (String, Option<Stri
         Rule::Narrow => (format!("{figure:.0} of {limit:.0} find room."), None),
         Rule::Weak => (format!("{figure:.0} light passes to its full strength, of about {limit:.0}."), None),
         Rule::Strong => (
-            "One pass is as far from bare card as a whole blend may be.".into(),
+            "One light pass already shows more than a gentle fade allows.".into(),
             Some(format!("{figure:.0} from bare card, gentle up to {limit:.0} (CIEDE2000)")),
         ),
     }
