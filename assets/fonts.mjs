@@ -27,3 +27,10 @@ for (const [name, source, letters, variationAxes] of wanted) {
   await writeFile(`${to}/${name}.woff2`, await subset(font, letters, { targetFormat: "woff2", variationAxes }));
 }
 for (const font of ["fraunces", "atkinson-hyperlegible-next"]) await copyFile(`${from}/${font}/LICENSE`, `${to}/${font}-OFL.txt`);
+
+// The letters that words are cut from: sturdy and rounded, so that a blade can follow them and paper holds together.
+const letters = "../crates/core/src/shape/letters";
+const sturdy = await readFile(`${from}/fraunces/files/fraunces-latin-full-normal.woff2`);
+const cut = range([0x20, 0x7e], [0xa1, 0xff]) + "ŒœŠšŽžŸ–—‘’‚“”„…";
+await writeFile(`${letters}.ttf`, await subset(sturdy, cut, { targetFormat: "truetype", variationAxes: { wght: 700, opsz: 9, SOFT: 100, WONK: 0 } }));
+await copyFile(`${from}/fraunces/LICENSE`, `${letters}-OFL.txt`);

@@ -132,7 +132,7 @@ Alpine.data("blend", () => ({
     const wide = this.$refs.picture.clientWidth || 440;
     const { change, label, settled, cell } = wish;
     // While a hand moves the picture may be coarser; it sharpens as soon as it rests.
-    const finest = settled ? 200 : 60;
+    const finest = settled ? 200 : 48;
     const dpi = Math.max(20, Math.min(finest, (wide / this.inches) * Math.min(devicePixelRatio, 1.5)));
     const asked = { panel: this.panel, blend: this.blend, dpi, settled, damp: this.damp };
     if (change) asked.change = change;

@@ -9,6 +9,7 @@ use rosy_core::ink::measured::bright_white;
 use rosy_core::ink::{Film, Ink, Kind, Paper, Surface, Tool, ToolKind};
 use rosy_core::judgement::Reading;
 use rosy_core::moves::Technique;
+use rosy_core::picture::file::{Pace, png};
 use rosy_core::picture::{Picture, Size, draw};
 use rosy_core::place::Point;
 use rosy_core::search::{Costs, Swatch, nearest, path};
@@ -36,17 +37,6 @@ fn panel(kinds: [Kind; 3]) -> Panel {
     let (width, height) = (Length::from_64ths(4 * 64 + 16), Length::from_64ths(5 * 64 + 32));
     Panel::bare("Ebb at six".parse().expect("a name"), width, height, paper, tool, 1)
         .with_inks(inks.collect(), Units::Inches)
-}
-
-fn png(picture: &Picture, compression: png::Compression) -> Vec<u8> {
-    let mut file = Vec::new();
-    let mut encoder = png::Encoder::new(&mut file, picture.width as u32, picture.height as u32);
-    encoder.set_color(png::ColorType::Rgb);
-    encoder.set_compression(compression);
-    let mut writer = encoder.write_header().expect("writing to memory");
-    writer.write_image_data(&picture.rgb).expect("three bytes for each pixel");
-    writer.finish().expect("writing to memory");
-    file
 }
 
 fn middle<T>(mut work: impl FnMut() -> T) -> Duration {
@@ -134,7 +124,7 @@ fn main() {
     let mixed = panel([Kind::Dye, Kind::Oxide, Kind::Dye]);
     let print = Size { dpi: 300.0 };
     let drawn = draw(&dye.surface(), print).expect("a printable size");
-    let encoding = middle(|| png(&drawn, png::Compression::Balanced));
+    let encoding = middle(|| png(&drawn, 300.0, Pace::Balanced));
     println!(
         "4 1/4 × 5 1/2 in, three inks, {} moves; × is against encoding it as PNG at 300 dpi\n",
         dye.moves.len()
@@ -144,7 +134,7 @@ fn main() {
         row(&format!("draw it at 300 dpi, {name}"), middle(|| draw(&panel.surface(), print)), encoding);
         let page = |panel: &Panel| {
             let drawn = draw(&panel.surface(), Size { dpi: 110.0 }).expect("a page's size");
-            png(&drawn, png::Compression::Fast)
+            png(&drawn, 110.0, Pace::Quick)
         };
         let at_page_size = || page(panel);
         row(&format!("page preview's picture at 110 dpi, {name}"), middle(at_page_size), encoding);

@@ -27,6 +27,7 @@ pub mod place;
 mod say;
 pub mod scene;
 pub mod search;
+pub mod shape;
 pub mod surface;
 pub mod wish;
 

@@ -15,7 +15,7 @@ use crate::ink::tool::lies_beside;
 use crate::ink::{DrawerError, Ink, KeptFor, Name, Paper, Tool};
 use crate::length::{Length, Units};
 use crate::moves::{Move, Technique, surface_after};
-use crate::order::school::{School, lay_on};
+use crate::order::school::{School, layings, with_care};
 use crate::scene::{Scene, SceneError};
 use crate::surface::{Materials, Surface};
 
@@ -288,11 +288,19 @@ impl Panel {
     pub fn laid(self) -> Panel {
         let made = self.made();
         let materials = self.materials();
-        let planned = |made: &[Move]| lay_on(made, &self.scene, &materials, self.school);
-        if (0..=made.len()).any(|n| planned(&made[..n]) == self.moves) {
+        let layings = |made: &[Move]| layings(made, &self.scene, &materials, self.school);
+        let lays =
+            |moves: &[Move]| moves.iter().filter(|m| m.laying().is_some()).cloned().collect::<Vec<_>>();
+        let stands = |n: usize| {
+            let (made, laid) = (&made[..n], layings(&made[..n]));
+            // Sharing out the brushes is the longer part: it is only done where the same ink would be laid.
+            [lays(made), laid.clone()].concat() == lays(&self.moves)
+                && with_care(made, laid, &materials) == self.moves
+        };
+        if (0..=made.len()).any(stands) {
             return self;
         }
-        let (moves, made) = (planned(made), steps_in(made));
+        let (moves, made) = (with_care(made, layings(made), &materials), steps_in(made));
         let done = if made == 0 { 0 } else { self.done.min(STEPS_BEFORE + made) };
         Panel { moves, done, ..self }
     }

@@ -8,6 +8,7 @@ use rosy_core::cut::{Plan, SheetAsked};
 use rosy_core::search::ask::{
     BridgeAsked, BridgeSeen, NearAsked, NearSeen, PairsAsked, PairsSeen, PathAsked, PathSeen,
 };
+use rosy_core::shape::ask::{ShapeAsked, ShapeSeen};
 use schemars::{JsonSchema, schema_for};
 use serde::{Serialize, de::DeserializeOwned};
 use serde_json::{Value, json};
@@ -29,7 +30,7 @@ macro_rules! question {
 }
 
 /// All questions.
-const QUESTIONS: [Question; 11] = [
+const QUESTIONS: [Question; 12] = [
     question!("overprint", Overprint, OverprintSeen),
     question!("junction", Junction, JunctionSeen),
     question!("order", Order, OrderSeen),
@@ -41,6 +42,7 @@ const QUESTIONS: [Question; 11] = [
     question!("card", CardAsked, CardSeen),
     question!("trim", TrimAsked, TrimSeen),
     question!("sheet", SheetAsked, Plan),
+    question!("shape", ShapeAsked, ShapeSeen),
 ];
 
 trait Asked<Seen> {
@@ -59,7 +61,7 @@ macro_rules! asked {
 asked!(
     Overprint => OverprintSeen, Junction => JunctionSeen, Order => OrderSeen, PanelAsked => PanelSeen,
     PairsAsked => PairsSeen, BridgeAsked => BridgeSeen, PathAsked => PathSeen, NearAsked => NearSeen,
-    CardAsked => CardSeen, TrimAsked => TrimSeen, SheetAsked => Plan
+    CardAsked => CardSeen, TrimAsked => TrimSeen, SheetAsked => Plan, ShapeAsked => ShapeSeen
 );
 
 fn answered<A: Asked<S> + DeserializeOwned, S: Serialize>(document: &[u8]) -> Result<Value, String> {

@@ -105,7 +105,7 @@ fn drag(desk: &Desk, maker: usize, over: &AtomicBool) -> Vec<(f64, bool)> {
         // Now and then the hand rests.
         let settled = times.len() % 12 == 11;
         // As the page asks: coarser while the hand moves.
-        let dpi = if settled { 110 } else { 60 };
+        let dpi = if settled { 110 } else { 48 };
         let asked = json!({ "panel": panel, "dpi": dpi, "settled": settled }).to_string();
         let began = Instant::now();
         let (status, _, said) = desk.send("POST", "/api/panels/look", &headers, &asked);

@@ -111,6 +111,11 @@ impl Strip<'_> {
 /// Lays what is still missing of a scene once some moves have been made: those first, as they were, then the rest.
 /// What lies already and is not wanted any more stays, since nothing takes it off.
 pub fn lay_on(made: &[Move], scene: &Scene, materials: &Arc<Materials>, school: School) -> Vec<Move> {
+    with_care(made, layings(made, scene, materials, school), materials)
+}
+
+/// What of that lays ink, in order.
+pub fn layings(made: &[Move], scene: &Scene, materials: &Materials, school: School) -> Vec<Move> {
     let mut strips: Vec<Strip> = Vec::new();
     let over_others = scene.ground.len() > 1;
     for blend in &scene.ground {
@@ -185,7 +190,7 @@ pub fn lay_on(made: &[Move], scene: &Scene, materials: &Arc<Materials>, school: 
             strips[at].laid += share;
         }
     }
-    with_care(made, laid, materials)
+    laid
 }
 
 /// Moves that lay ink, after some that have been made, with what goes between them and after them: the brush for each, a

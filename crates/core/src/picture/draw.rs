@@ -1,9 +1,11 @@
 //! Which colour has each pixel?
 
+use std::sync::LazyLock;
+
 use rayon::prelude::*;
 
 use super::grain::{Laid, Step};
-use super::table::Table;
+use super::table::{Row, Table, between};
 use crate::colour::{Illuminant, Lab, Srgb};
 use crate::surface::{Lattice, Surface};
 
@@ -88,23 +90,52 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
     let table = Table::of(surface, coarse_mm(mm));
     let seed = u64::from(materials.seed);
     // Where columns fall on each texture is the same in every row.
-    let laid = |ink: &usize| {
-        let laid = Laid::by_tool(materials.tool.kind, seed * 64 + *ink as u64);
-        (laid, laid.columns(width, mm))
-    };
-    let brush: Vec<(Laid, Vec<Step>)> = table.inks.iter().map(laid).collect();
-    let tooth = Laid::of_card(mm, seed * 64 + 63);
+    let columns_of = |laid: Laid| (laid, laid.columns(width, mm));
+    let brush: Vec<(Laid, Vec<Step>)> = table
+        .inks
+        .iter()
+        .map(|ink| columns_of(Laid::by_tool(materials.tool.kind, seed * 64 + *ink as u64)))
+        .collect();
+    let tooth = columns_of(Laid::of_card(mm, seed * 64 + 63));
     let tooth_depth = materials.paper.surface.tooth() as f32;
-    let tooth_columns = tooth.columns(width, mm);
-    let screen = Screen::new();
     let mut rgb = vec![0; width * height * 3];
-    rgb.par_chunks_exact_mut(width * 3).enumerate().for_each(|(row, line)| {
-        let y = (row as f64 + 0.5) * mm;
-        let rows = table.line(y);
-        let last = (rows.len() - 1) as f64;
-        let brush_rows: Vec<Step> = brush.iter().map(|(laid, _)| laid.row(y)).collect();
-        let tooth_row = tooth.row(y);
-        for (column, pixel) in line.chunks_exact_mut(3).enumerate() {
+    let rows = rgb.par_chunks_exact_mut(width * 3).enumerate();
+    rows.for_each_init(
+        || Line::of(width),
+        |line, (row, pixels)| {
+            let y = (row as f64 + 0.5) * mm;
+            line.take_places(surface, &table, mm, y);
+            let rows = table.line(y);
+            line.lay_mean(&rows);
+            for (place, (laid, columns)) in brush.iter().enumerate() {
+                line.lay_ink(&rows, place, laid, columns, y);
+            }
+            line.roughen(tooth_depth, &tooth, y);
+            line.show(pixels);
+        },
+    );
+    Ok(Picture { width, height, rgb })
+}
+
+/// A row of pixels being worked out, one thing after another: each pass does the same to every pixel.
+struct Line {
+    /// Between which two of the table's rows each pixel lies, by the first of them, and how far along.
+    places: Vec<(u32, f32)>,
+    /// ln X/Xn, ln Y/Yn, ln Z/Zn, and how deep the ink lies, in standard deviations.
+    logs: Vec<[f32; 4]>,
+    /// A texture's values along the row.
+    texture: Vec<f32>,
+}
+
+impl Line {
+    fn of(width: usize) -> Line {
+        Line { places: vec![(0, 0.0); width], logs: vec![[0.0; 4]; width], texture: Vec::new() }
+    }
+
+    /// Where the pixels lie in the table.
+    fn take_places(&mut self, surface: &Surface, table: &Table, mm: f64, y: f64) {
+        let last = table.last();
+        for (column, place) in self.places.iter_mut().enumerate() {
             let x = (column as f64 + 0.5) * mm;
             let at = match table.lattice {
                 Lattice::Line { per_mm, .. } => {
@@ -112,30 +143,64 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
                 }
                 Lattice::Sheet { per_mm, .. } => x * per_mm.0,
             };
-            let at = at.clamp(0.0, last);
-            let (here, next) = (&rows[at as usize], &rows[(at as usize + 1).min(rows.len() - 1)]);
-            let along = (at - at.floor()) as f32;
-            let mut logs = between(&here.mean, &next.mean, along);
-            let mut ink_depth = 0.0_f32;
-            for (ink, (laid, columns)) in brush.iter().enumerate() {
-                let floor = here.floor[ink] + along * (next.floor[ink] - here.floor[ink]);
-                if floor == 0.0 {
-                    continue;
-                }
-                let give = between(&here.give[ink], &next.give[ink], along);
-                let uneven = laid.between(brush_rows[ink], columns[column]).max(floor);
-                for axis in 0..3 {
-                    logs[axis] += uneven * give[axis];
-                }
-                ink_depth -= floor;
-            }
-            let inked = (ink_depth * 0.1).clamp(TOOTH_AT_LEAST, 1.0);
-            let rough = tooth_depth * inked * tooth.between(tooth_row, tooth_columns[column]);
-            let [x_n, y_n, z_n] = logs.map(|log| exp(log + rough));
-            pixel.copy_from_slice(&screen.pixel([x_n, y_n, z_n]));
+            let at = at.clamp(0.0, last as f64);
+            let here = (at as usize).min(last.saturating_sub(1));
+            *place = (here as u32, (at - here as f64) as f32);
         }
-    });
-    Ok(Picture { width, height, rgb })
+    }
+
+    /// The colour of the even film.
+    fn lay_mean(&mut self, rows: &[Row]) {
+        for (logs, &(here, along)) in self.logs.iter_mut().zip(&self.places) {
+            let (here, next) = pair(rows, here);
+            *logs = between(&here.mean, &next.mean, along);
+        }
+    }
+
+    /// What the unevenness of one ink, by its place in the table, adds to it.
+    fn lay_ink(&mut self, rows: &[Row], ink: usize, laid: &Laid, columns: &[Step], y: f64) {
+        laid.along(y, &mut self.texture);
+        let pixels = self.logs.iter_mut().zip(&self.places).zip(columns);
+        for ((logs, &(here, along)), column) in pixels {
+            let (here, next) = pair(rows, here);
+            let give = between(&here.give[ink], &next.give[ink], along);
+            let floor = give[3];
+            if floor == 0.0 {
+                continue;
+            }
+            let uneven = column.of(&self.texture).max(floor);
+            let by = [uneven, uneven, uneven, -1.0];
+            *logs = std::array::from_fn(|n| logs[n] + by[n] * give[n]);
+        }
+    }
+
+    /// What the tooth of the card adds, the more the more ink lies on it.
+    fn roughen(&mut self, tooth_depth: f32, (tooth, columns): &(Laid, Vec<Step>), y: f64) {
+        tooth.along(y, &mut self.texture);
+        for (logs, column) in self.logs.iter_mut().zip(columns) {
+            let inked = (logs[3] * 0.1).clamp(TOOTH_AT_LEAST, 1.0);
+            let rough = tooth_depth * inked * column.of(&self.texture);
+            *logs = logs.map(|log| log + rough);
+        }
+    }
+
+    /// As the screen shows it.
+    fn show(&mut self, pixels: &mut [u8]) {
+        for log in self.logs.as_flattened_mut() {
+            *log = exp(*log);
+        }
+        let screen = Screen::usual();
+        for (pixel, relative) in pixels.as_chunks_mut().0.iter_mut().zip(&self.logs) {
+            *pixel = screen.pixel(relative);
+        }
+    }
+}
+
+/// A row of the table and the one after it.
+#[inline]
+fn pair(rows: &[Row], here: u32) -> (&Row, &Row) {
+    let here = here as usize;
+    (&rows[here], &rows[(here + 1).min(rows.len() - 1)])
 }
 
 /// e to a power of a picture's range, within a hundred-thousandth: the whole part of the binary power goes into the
@@ -143,29 +208,30 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
 #[inline]
 fn exp(power: f32) -> f32 {
     let binary = (power * std::f32::consts::LOG2_E).clamp(-60.0, 60.0);
-    // Added and taken off again, this leaves no room for a fraction.
+    // Added, this leaves no room for a fraction, and the whole part stands in the last bits.
     const NO_FRACTION: f32 = 12_582_912.0;
-    let whole = (binary + NO_FRACTION) - NO_FRACTION;
-    let rest = (binary - whole) * std::f32::consts::LN_2;
+    let whole = binary + NO_FRACTION;
+    let rest = (binary - (whole - NO_FRACTION)) * std::f32::consts::LN_2;
     let part = 1.0 + rest * (1.0 + rest * (0.5 + rest * (1.0 / 6.0 + rest * (1.0 / 24.0 + rest / 120.0))));
-    f32::from_bits(((whole as i32 + 127) as u32) << 23) * part
-}
-
-#[inline]
-fn between(here: &[f32; 3], next: &[f32; 3], along: f32) -> [f32; 3] {
-    std::array::from_fn(|axis| here[axis] + along * (next[axis] - here[axis]))
+    f32::from_bits(whole.to_bits().wrapping_sub(NO_FRACTION.to_bits()).wrapping_add(127) << 23) * part
 }
 
 /// From relative tristimulus values to screen pixels, by a table of the sRGB curve.
 struct Screen {
-    /// Rows give linear red, green and blue from X/Xn, Y/Yn, Z/Zn.
-    matrix: [[f32; 3]; 3],
+    /// Linear red, green and blue of a whole X/Xn, Y/Yn and Z/Zn.
+    columns: [[f32; 4]; 3],
     curve: Vec<u8>,
 }
 
 impl Screen {
     /// Steps of the curve: fine enough that no pixel is off by more than its rounding.
     const STEPS: usize = 16_384;
+
+    /// The one there is, made when first needed.
+    fn usual() -> &'static Screen {
+        static USUAL: LazyLock<Screen> = LazyLock::new(Screen::new);
+        &USUAL
+    }
 
     fn new() -> Screen {
         use palette::convert::FromColorUnclamped;
@@ -174,23 +240,22 @@ impl Screen {
         let column = |x: f64, y: f64, z: f64| {
             let xyz: Xyz<D65, f64> = Xyz::new(x * white.x, y * white.y, z * white.z);
             let rgb: LinSrgb<f64> = LinSrgb::from_color_unclamped(xyz);
-            [rgb.red as f32, rgb.green as f32, rgb.blue as f32]
+            [rgb.red as f32, rgb.green as f32, rgb.blue as f32, 0.0]
         };
         let columns = [column(1.0, 0.0, 0.0), column(0.0, 1.0, 0.0), column(0.0, 0.0, 1.0)];
-        let matrix = std::array::from_fn(|row| std::array::from_fn(|axis| columns[axis][row]));
         let coded = |n: usize| {
             let linear = n as f64 / (Self::STEPS - 1) as f64;
             palette::Srgb::<f64>::from_linear(LinSrgb::new(linear, linear, linear)).into_format::<u8>().red
         };
-        Screen { matrix, curve: (0..Self::STEPS).map(coded).collect() }
+        Screen { columns, curve: (0..Self::STEPS).map(coded).collect() }
     }
 
     #[inline]
-    fn pixel(&self, relative: [f32; 3]) -> [u8; 3] {
-        let linear: [f32; 3] =
-            std::array::from_fn(|row| (0..3).map(|axis| self.matrix[row][axis] * relative[axis]).sum());
-        let fits = linear.iter().all(|c| (0.0..=1.0).contains(c));
-        let shown = if fits { linear } else { drawn_in(linear) };
+    fn pixel(&self, &[x, y, z, _]: &[f32; 4]) -> [u8; 3] {
+        let [of_x, of_y, of_z] = &self.columns;
+        let [r, g, b, _]: [f32; 4] = std::array::from_fn(|n| of_x[n] * x + of_y[n] * y + of_z[n] * z);
+        let fits = r.min(g).min(b) >= 0.0 && r.max(g).max(b) <= 1.0;
+        let shown = if fits { [r, g, b] } else { drawn_in([r, g, b]) };
         shown.map(|c| self.curve[(c * (Self::STEPS - 1) as f32 + 0.5) as usize])
     }
 }

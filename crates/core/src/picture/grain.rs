@@ -74,15 +74,9 @@ impl Laid {
         (0..count).map(|n| self.texture.step((n as f64 + 0.5) * pixel_mm + self.shift_mm.0)).collect()
     }
 
-    /// Where a row falls.
-    pub fn row(&self, y_mm: f64) -> Step {
-        self.texture.step(y_mm + self.shift_mm.1)
-    }
-
-    /// The value where a row and a column meet.
-    #[inline]
-    pub fn between(&self, row: Step, column: Step) -> f32 {
-        self.texture.between(row, column)
+    /// The values along a row of the tile, for columns to be read [of](Step::of).
+    pub fn along(&self, y_mm: f64, values: &mut Vec<f32>) {
+        self.texture.along(self.texture.step(y_mm + self.shift_mm.1), values);
     }
 }
 
@@ -92,6 +86,15 @@ pub struct Step {
     here: u32,
     next: u32,
     along: f32,
+}
+
+impl Step {
+    /// The value between the two of a row.
+    #[inline]
+    pub fn of(self, row: &[f32]) -> f32 {
+        let here = row[self.here as usize];
+        here + self.along * (row[self.next as usize] - here)
+    }
 }
 
 impl Texture {
@@ -136,16 +139,12 @@ impl Texture {
         Step { here: here as u32, next: next as u32, along: (at - before) as f32 }
     }
 
-    /// The value between the four nearest.
-    #[inline]
-    fn between(&self, row: Step, column: Step) -> f32 {
-        let of = |row: u32, column: u32| self.values[row as usize * self.side + column as usize];
-        let across = |row: u32| {
-            let here = of(row, column.here);
-            here + column.along * (of(row, column.next) - here)
-        };
-        let upper = across(row.here);
-        upper + row.along * (across(row.next) - upper)
+    /// The values where a row falls, all along the tile.
+    fn along(&self, row: Step, values: &mut Vec<f32>) {
+        let [upper, lower] =
+            [row.here, row.next].map(|row| &self.values[row as usize * self.side..][..self.side]);
+        values.clear();
+        values.extend(upper.iter().zip(lower).map(|(upper, lower)| upper + row.along * (lower - upper)));
     }
 
     /// The mean over squares reaching so many tile pixels to each side.
@@ -202,7 +201,9 @@ mod tests {
     use super::*;
 
     fn at(texture: &Texture, x_mm: f64, y_mm: f64) -> f32 {
-        texture.between(texture.step(y_mm), texture.step(x_mm))
+        let mut row = Vec::new();
+        texture.along(texture.step(y_mm), &mut row);
+        texture.step(x_mm).of(&row)
     }
 
     #[test]
@@ -215,7 +216,9 @@ mod tests {
         }
         let at = |seed| {
             let laid = Laid::by_tool(ToolKind::Brush, seed);
-            laid.between(laid.row(4.0), laid.columns(1, 6.0)[0])
+            let mut row = Vec::new();
+            laid.along(4.0, &mut row);
+            laid.columns(1, 6.0)[0].of(&row)
         };
         assert_eq!(at(7), at(7));
         assert_ne!(at(7), at(8));

@@ -5,12 +5,14 @@
 //! | [`grain`] | how uneven is a veil, and what does the card's tooth do? |
 //! | [`table`] | which colour lies at each place, and how does it give when a film is thicker? |
 //! | [`draw`] | which colour has each pixel? |
+//! | [`file`] | as which file is it kept? |
 //!
 //! A spectrum for each pixel would take minutes. Colours are worked out once for each of the places
 //! of a lattice, together with how ln X, ln Y and ln Z move with each ink's film; a pixel then
 //! costs a few lookups and three exponentials. That is exact for the mean film and first order around it.
 
 pub mod draw;
+pub mod file;
 pub mod grain;
 pub mod table;
 

@@ -7,36 +7,39 @@ use crate::surface::{Lattice, Surface};
 
 /// Most inks in a table.
 pub const INKS: usize = crate::panel::MOST_INKS;
-/// Millimetres between the rows of a table along a line: an eighth of the smallest footprint.
-const LINE_MM: f64 = 0.5;
+/// Rows of a table along a line to one radius of the tool's footprint.
+const ROWS_A_FOOTPRINT: f64 = 8.0;
 /// Step in an ink's amount with which its effect is measured, as a share of one standard deviation.
 const STEP: f64 = 1.0;
 /// Veils of an ink below which it is not seen.
 const NONE: f64 = 1e-3;
 
-/// One place.
+/// One place. Its numbers stand in fours, the width in which they are reckoned.
 #[derive(Clone, Copy, Debug, Default)]
 pub struct Row {
-    /// ln X/Xn, ln Y/Yn, ln Z/Zn of the mean film.
-    pub mean: [f32; 3],
-    /// How the three move with one standard deviation more of each ink.
-    pub give: [[f32; 3]; INKS],
-    /// Standard deviations down to which each ink can thin before none is left.
-    pub floor: [f32; INKS],
+    /// ln X/Xn, ln Y/Yn, ln Z/Zn of the mean film, and nothing.
+    pub mean: [f32; 4],
+    /// How the three move with one standard deviation more of each ink; then the standard deviations down to which the ink
+    /// can thin before none is left.
+    pub give: [[f32; 4]; INKS],
 }
 
 impl Row {
     /// Between this one and another, so far along; of the first so many inks.
     #[inline]
     fn towards(&self, other: &Row, along: f32, inks: usize) -> Row {
-        let between = |here: f32, there: f32| here + along * (there - here);
-        let mut row = Row { mean: std::array::from_fn(|n| between(self.mean[n], other.mean[n])), ..*self };
+        let mut row = Row { mean: between(&self.mean, &other.mean, along), ..*self };
         for ink in 0..inks {
-            row.give[ink] = std::array::from_fn(|n| between(self.give[ink][n], other.give[ink][n]));
-            row.floor[ink] = between(self.floor[ink], other.floor[ink]);
+            row.give[ink] = between(&self.give[ink], &other.give[ink], along);
         }
         row
     }
+}
+
+/// Between two fours, so far along.
+#[inline]
+pub fn between(here: &[f32; 4], next: &[f32; 4], along: f32) -> [f32; 4] {
+    std::array::from_fn(|n| here[n] + along * (next[n] - here[n]))
 }
 
 /// The rows at the places of a lattice.
@@ -52,10 +55,19 @@ pub struct Table {
 impl Table {
     /// Works out the colours of a surface, on a lattice of so many millimetres where it must cover the panel.
     pub fn of(surface: &Surface, coarse_mm: f64) -> Table {
-        let lattice = Lattice::of(surface, LINE_MM, coarse_mm);
+        let fine_mm = surface.materials.tool.kind.footprint_mm() / ROWS_A_FOOTPRINT;
+        let lattice = Lattice::of(surface, fine_mm, coarse_mm);
         let inks = surface.inks();
         let rows = (0..lattice.len()).into_par_iter().map(|n| row(surface, &lattice, &inks, n)).collect();
         Table { lattice, rows, inks }
+    }
+
+    /// The place of the last row that a line of pixels reads.
+    pub const fn last(&self) -> usize {
+        match self.lattice {
+            Lattice::Line { count, .. } => count - 1,
+            Lattice::Sheet { columns, .. } => columns - 1,
+        }
     }
 
     /// The rows that a line of pixels reads, from left to right or along the blend: those of the lattice, or between two
@@ -84,7 +96,8 @@ fn row(surface: &Surface, lattice: &Lattice, inks: &[usize], n: usize) -> Row {
         seen.map(|t| t.max(1e-5).ln())
     };
     let mean = logs(&|_| 1.0);
-    let mut row = Row { mean: mean.map(|t| t as f32), ..Row::default() };
+    let mut row = Row::default();
+    row.mean[..3].copy_from_slice(&mean.map(|t| t as f32));
     for (place, &ink) in inks.iter().enumerate() {
         let veils = veils[ink];
         if veils < NONE {
@@ -93,13 +106,14 @@ fn row(surface: &Surface, lattice: &Lattice, inks: &[usize], n: usize) -> Row {
         let deviation = sigma * veils.sqrt();
         let more = 1.0 + STEP * deviation / veils;
         let thicker = logs(&|other| if other == ink { more } else { 1.0 });
-        row.give[place] = std::array::from_fn(|axis| ((thicker[axis] - mean[axis]) / STEP) as f32);
-        row.floor[place] = -(veils / deviation) as f32;
         // Thin spots let through more light than thick ones hold back; half the variance in logs makes up
         // for it, so that the mean of the uneven film is the colour predicted for the even one.
         for axis in 0..3 {
-            row.mean[axis] -= 0.5 * row.give[place][axis].powi(2);
+            let give = ((thicker[axis] - mean[axis]) / STEP) as f32;
+            row.give[place][axis] = give;
+            row.mean[axis] -= 0.5 * give * give;
         }
+        row.give[place][3] = -(veils / deviation) as f32;
     }
     row
 }

@@ -3,13 +3,14 @@
 use actix_web::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION};
 use actix_web::{HttpResponse, web};
 use rosy_core::Panel;
+use rosy_core::picture::file::{Pace, png};
 use rosy_core::picture::{Size, draw};
 use rosy_store::Store;
 use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::error::{ApiProblem, Problem, sentence};
-use crate::picture::{drawn_from, png};
+use crate::picture::drawn_from;
 use crate::visitor::Caller;
 use crate::workroom::Workroom;
 
@@ -57,7 +58,7 @@ pub async fn get(
     let file = room.made(caller.visitor.asker(), key, move || {
         let drawn = draw(&panel.after(after), Size { dpi });
         drawn
-            .map(|picture| png(&picture, dpi))
+            .map(|picture| png(&picture, dpi, Pace::Balanced))
             .map_err(|error| Problem::Refused(sentence(&error.to_string())))
     });
     let file = file.await?;

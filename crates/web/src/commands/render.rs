@@ -3,12 +3,12 @@
 use std::path::Path;
 
 use rosy_core::order::RunSheet;
+use rosy_core::picture::file::{Pace, png};
 use rosy_core::picture::{Size, draw};
 use rosy_core::{Panel, Units};
 
 use super::read_all;
 use crate::files;
-use crate::picture::png;
 
 /// Longest document read, in bytes: many times what the fullest panel takes.
 const LONGEST: u64 = 2 << 20;
@@ -28,7 +28,8 @@ pub fn run(panel: &Path, output: &Path, dpi: f64, after: Option<usize>) -> Resul
         Some(step) => moves_after(&panel, step)?,
     };
     let picture = draw(&panel.after(moves), Size { dpi }).map_err(|error| error.to_string())?;
-    std::fs::write(output, png(&picture, dpi)).map_err(|error| format!("{}: {error}", output.display()))
+    std::fs::write(output, png(&picture, dpi, Pace::Balanced))
+        .map_err(|error| format!("{}: {error}", output.display()))
 }
 
 /// How many moves have been made after a step of the run sheet, counted from 1; 0 is before the first.

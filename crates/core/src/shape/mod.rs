@@ -1,0 +1,33 @@
+//! Which outlines are there, and can they be cut? In reading order:
+//!
+//! | file | question |
+//! |---|---|
+//! | [`region`] | what of a sheet lies inside, and what is left when one part is taken from another? |
+//! | [`outline`] | what is the edge of a shape? |
+//! | [`family`] | which shapes are there, and by which measures are they drawn? |
+//! | [`draw`] | how is each family drawn? |
+//! | [`letters`] | which outline has a word? |
+//! | [`svg`] | a drawing that the maker brings: what is an outline, what is refused, and why? |
+//! | [`eye`] | what would fall out, tear, or be cut wrongly? |
+//! | [`bridge`] | what holds the islands of a stencil? |
+//! | [`piece`] | which pieces come of a cut? |
+//! | [`words`] | how is what is wrong with a shape told? |
+//! | [`ask`] | what can be asked from outside? |
+
+pub mod ask;
+pub mod bridge;
+pub mod draw;
+pub mod eye;
+pub mod family;
+pub mod letters;
+pub mod outline;
+pub mod piece;
+pub mod region;
+pub mod svg;
+pub mod words;
+
+pub use eye::{Fault, Material, Use};
+pub use family::Drawn;
+pub use outline::Outline;
+pub use piece::{Cut, Part};
+pub use region::Region;
