@@ -22,6 +22,7 @@ document.addEventListener("keydown", (event) => {
   if (event.key === "?") document.getElementById("keys").showModal();
   else if (key === "b") location.assign("/");
   else if (key === "d") location.assign("/drawer");
+  else if (key === "p") location.assign("/shapes");
   else if (key === "s") location.assign("/stock");
   else if (key === "u") press("[data-undo]");
   else if (key === "r") press("[data-redo]");

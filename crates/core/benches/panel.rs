@@ -10,7 +10,7 @@ use rosy_core::ink::{Film, Ink, Kind, Paper, Surface, Tool, ToolKind};
 use rosy_core::judgement::Reading;
 use rosy_core::moves::Technique;
 use rosy_core::picture::file::{Pace, png};
-use rosy_core::picture::{Picture, Size, draw};
+use rosy_core::picture::{Size, draw};
 use rosy_core::place::Point;
 use rosy_core::search::{Costs, Swatch, nearest, path};
 use rosy_core::{Length, Panel, Units};

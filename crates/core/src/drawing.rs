@@ -8,6 +8,7 @@ use crate::card::edges::{Axis, Place};
 use crate::card::layers::Shape;
 use crate::length::{Length, Units};
 use crate::place::Point;
+use crate::shape::region::Contour;
 
 /// Something drawn to scale.
 #[derive(Clone, Debug, PartialEq)]
@@ -54,6 +55,8 @@ pub enum Mark {
     Placed(Place, String),
     /// A line.
     Line(Line, Point, Point),
+    /// Closed lines of any shape, as points in millimetres from the left and top edges.
+    Contours(Line, Vec<Contour>),
     /// A feature: its centre, and how wide it is.
     Feature(Point, Option<Length>),
     /// A text in the middle of a place.

@@ -69,6 +69,9 @@ fn true_to_scale(drawing: &Drawing) {
                 (Length::ZERO..=drawing.width).contains(&at.left)
                     && (Length::ZERO..=drawing.height).contains(&at.top)
             }),
+            Mark::Contours(_, contours) => contours.iter().flatten().all(|[x, y]| {
+                (0.0..=drawing.width.mm()).contains(x) && (0.0..=drawing.height.mm()).contains(y)
+            }),
             Mark::Feature(..) | Mark::Measure { .. } => true,
         };
         assert!(lies, "{}: {mark:?}", drawing.name);

@@ -29,6 +29,8 @@ pub enum Scope {
     Drawer,
     /// Sheets, offcuts, card formats and the next batch.
     Stock,
+    /// Shapes that masks and stencils are cut from.
+    Shapes,
     /// The list of panels: made, copied, removed.
     Bench,
     /// One panel.
@@ -40,6 +42,7 @@ impl Scope {
         match self {
             Scope::Drawer => "drawer".into(),
             Scope::Stock => "stock".into(),
+            Scope::Shapes => "shapes".into(),
             Scope::Bench => "bench".into(),
             Scope::Panel(id) => format!("panel {id}"),
         }

@@ -1,10 +1,11 @@
-//! Inks, papers, tools, panels, card formats, sheets and the next batch: one row each, its body the core's own document.
+//! Inks, papers, tools, panels, card formats, sheets, shapes and the next batch: one row each, its body the core's own document.
 
 use chrono::{DateTime, Utc};
 use rosy_core::Panel;
 use rosy_core::card::{Envelope, Format};
 use rosy_core::cut::{Batch, Sheet};
 use rosy_core::ink::{Ink, Paper, Tool};
+use rosy_core::shape::Shape;
 use sea_orm::{
     ColumnTrait, ConnectionTrait, EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, QuerySelect, Select,
 };
@@ -67,6 +68,13 @@ impl Thing for Envelope {
 
 impl Thing for Sheet {
     const KIND: &'static str = "sheet";
+    fn name(&self) -> &str {
+        self.name.as_str()
+    }
+}
+
+impl Thing for Shape {
+    const KIND: &'static str = "shape";
     fn name(&self) -> &str {
         self.name.as_str()
     }

@@ -79,6 +79,14 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/stock/batch/pieces").post(pages::stock::add_piece))
         .service(at("/stock/batch/pieces/{at}/remove").post(pages::stock::remove_piece))
         .service(at("/stock/batch/cut").post(pages::stock::cut))
+        .service(at("/shapes").get(pages::shapes::show).post(pages::shapes::add))
+        .service(at("/shapes/new").get(pages::shapes::blank))
+        .service(at("/shapes/undo").post(pages::shapes::undo))
+        .service(at("/shapes/redo").post(pages::shapes::redo))
+        .service(at("/shapes/{id}").get(pages::shapes::one).post(pages::shapes::save))
+        .service(at("/shapes/{id}/remove").post(pages::shapes::remove))
+        // Files of a shape.
+        .service(at("/shapes/{id}/cut.{ending}").get(api::shapes::file))
         // Files of a batch.
         .service(at("/stock/plan.{ending}").get(api::stock::file))
         // Files of a panel.
@@ -100,6 +108,8 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/api/panels/{id}").get(api::panels::get).put(api::panels::save))
         .service(at("/api/panels/{id}/inks").put(api::panels::choose_inks))
         .service(at("/api/panels/{id}/undo").post(api::panels::undo).delete(api::panels::redo))
+        .service(at("/api/shapes").post(api::shapes::bring))
+        .service(at("/api/shapes/look").post(api::shapes::look))
         .service(at("/api/stock/sheets/{id}").put(api::stock::count))
         // What the pages are dressed in.
         .service(at("/assets/{mark}/{name:.*}").get(assets::get))

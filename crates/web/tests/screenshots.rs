@@ -42,6 +42,8 @@ async fn the_main_views() {
             "/drawer/search?from=Cockle&to=Night%20Ferry&between=1&saw=%23d8456b,%20teal,%20%23f2d08a"
                 .to_owned(),
         ),
+        ("shapes", "/shapes".to_owned()),
+        ("shape", "/shapes/new?family=word".to_owned()),
         ("wishes", format!("/panels/{}/wishes", panel("Ebb at six"))),
         // Last, since it changes the panel.
         ("blend-glow", format!("/panels/{}/wishes", panel("Ebb at six"))),
@@ -81,6 +83,17 @@ async fn the_main_views() {
         if file == "card-trim" {
             browser.click(".views button:nth-of-type(2)").await;
             browser.run("document.querySelector('#trim').closest('section').scrollIntoView()").await;
+        }
+        if file == "shape" {
+            browser.write("[name='letters']", "Ebb tide").await;
+            for (field, value) in [("use", "stencil"), ("material", "film")] {
+                browser
+                    .run(&format!(
+                        "const s = document.querySelector(\"[name='{field}']\"); s.value = '{value}'; s.dispatchEvent(new Event('input', {{ bubbles: true }}))"
+                    ))
+                    .await;
+            }
+            browser.until_says("[data-shown]", "hangs on nothing").await;
         }
         if file == "stock" {
             browser.write("#cards-count", "12").await;

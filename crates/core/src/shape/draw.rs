@@ -43,14 +43,12 @@ fn joined(paths: impl IntoIterator<Item = BezPath>) -> BezPath {
     paths.into_iter().flat_map(|path| path.into_iter()).collect()
 }
 
-/// A smooth line through points that lie from left to right, level at its ends (Catmull–Rom).
+/// A smooth line through points that are tops and hollows by turns: level at each.
 fn smooth(path: &mut BezPath, points: &[Point]) {
-    let slope = |n: usize| {
-        let (before, after) = (points[n.saturating_sub(1)], points[(n + 1).min(points.len() - 1)]);
-        (after - before) * 0.5
-    };
-    for n in 1..points.len() {
-        path.curve_to(points[n - 1] + slope(n - 1) / 3.0, points[n] - slope(n) / 3.0, points[n]);
+    for pair in points.windows(2) {
+        // So far along, a rise is as steep in its middle as that of a sine.
+        let along = Vec2::new(0.3642 * (pair[1].x - pair[0].x), 0.0);
+        path.curve_to(pair[0] + along, pair[1] - along, pair[1]);
     }
 }
 
@@ -196,7 +194,7 @@ pub(super) fn waves(given: &Given) -> BezPath {
         let level = (f64::from(n) + 0.5) * pitch;
         let line = |side: f64| -> Vec<Point> {
             let at = |k: u32| {
-                let up = if (k + n).is_multiple_of(2) { swing } else { -swing };
+                let up = if k.is_multiple_of(2) { swing } else { -swing };
                 Point::new(f64::from(k) * wide / f64::from(steps), level + up + side)
             };
             (0..=steps).map(at).collect()
@@ -205,16 +203,9 @@ pub(super) fn waves(given: &Given) -> BezPath {
         lower.reverse();
         let mut path = BezPath::new();
         path.move_to(upper[0]);
-        // Level at every crest and hollow.
-        let bend = |path: &mut BezPath, points: &[Point]| {
-            for pair in points.windows(2) {
-                let along = Vec2::new(0.3642 * (pair[1].x - pair[0].x), 0.0);
-                path.curve_to(pair[0] + along, pair[1] - along, pair[1]);
-            }
-        };
-        bend(&mut path, &upper);
+        smooth(&mut path, &upper);
         path.line_to(lower[0]);
-        bend(&mut path, &lower);
+        smooth(&mut path, &lower);
         path.close_path();
         path
     };

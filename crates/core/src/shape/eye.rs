@@ -71,6 +71,11 @@ const CORNERED: f64 = 0.25;
 /// Share of the thinnest rib's square that a part must have to be a rib, and not the rounding of a corner.
 const CORNER: f64 = 0.3;
 
+/// Millimetres of sheet that a frame keeps round its shape: half an inch holds (chosen).
+pub const FRAME: f64 = 12.7;
+/// Millimetres along the edges of a sheet that are left for its corners.
+pub const CORNERS: f64 = 6.35;
+
 /// What is looked for.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
@@ -157,9 +162,9 @@ impl Looked {
     }
 }
 
-/// Larger than its sheet, a margin of an eighth of an inch all round taken off.
+/// Larger than its sheet has room for, once its frame and the sheet's corners have theirs.
 fn off_sheet(outline: &Outline, sheet: (f64, f64)) -> Option<Finding> {
-    const MARGIN: f64 = 3.175;
+    const MARGIN: f64 = FRAME + CORNERS;
     let (wide, high) = outline.size();
     let room = (sheet.0 - 2.0 * MARGIN, sheet.1 - 2.0 * MARGIN);
     let (over, limit) = if wide - room.0 > high - room.1 { (wide, room.0) } else { (high, room.1) };
@@ -180,8 +185,8 @@ fn islands(looked: &Looked) -> Vec<Finding> {
     if bridges.islands.is_empty() {
         return Vec::new();
     }
-    let across = bridges.bridges.iter().map(Bridge::region).reduce(|one, other| one.united(&other));
-    let mended = across.and_then(|across| Outline::read(&looked.inside.minus(&across).path(), false).ok());
+    let across = Region::all(bridges.bridges.iter().map(Bridge::region));
+    let mended = Outline::read(&looked.inside.minus(&across).path(), false).ok();
     let long = |island: &Region| {
         island.bounds().map_or(0.0, |(least, most)| (most[0] - least[0]).max(most[1] - least[1]))
     };
@@ -378,11 +383,11 @@ mod tests {
             let shape = outline(&[(0.0, 0.0, wide, high)]);
             look(&shape, Use::Mask, Material::Card, SHEET, false).into_iter().next()
         };
-        assert_eq!(finding(203.0, 143.0), None);
-        let turned = finding(140.0, 200.0).unwrap();
+        assert_eq!(finding(171.0, 111.0), None);
+        let turned = finding(110.0, 160.0).unwrap();
         assert_eq!(turned.fault, Fault::OffSheet);
         let (wide, high) = turned.mended.unwrap().size();
-        assert!((wide - 200.0).abs() < 0.01 && (high - 140.0).abs() < 0.01);
+        assert!((wide - 160.0).abs() < 0.01 && (high - 110.0).abs() < 0.01);
         let smaller = finding(400.0, 100.0).unwrap().mended.unwrap();
         assert_eq!(faults(&smaller, Use::Mask, Material::Card), vec![]);
     }

@@ -169,7 +169,7 @@ pub static FAMILIES: [Family; 17] = [
     Family {
         key: "word",
         words: "a word",
-        measures: &[long("high", "capitals, high", IN, 8, 12 * IN)],
+        measures: &[long("high", "height of capitals", IN, 8, 12 * IN)],
         is_word: true,
         draw: letters::word,
     },

@@ -11,6 +11,9 @@
 //! | [`eye`] | what would fall out, tear, or be cut wrongly? |
 //! | [`bridge`] | what holds the islands of a stencil? |
 //! | [`piece`] | which pieces come of a cut? |
+//! | [`kept`] | which shapes does a bench keep? |
+//! | [`sheet`] | how do the pieces of a shape lie on the sheets they are cut from? |
+//! | [`machine`] | what does the cutting machine do with a sheet? |
 //! | [`words`] | how is what is wrong with a shape told? |
 //! | [`ask`] | what can be asked from outside? |
 
@@ -19,15 +22,19 @@ pub mod bridge;
 pub mod draw;
 pub mod eye;
 pub mod family;
+pub mod kept;
 pub mod letters;
+pub mod machine;
 pub mod outline;
 pub mod piece;
 pub mod region;
+pub mod sheet;
 pub mod svg;
 pub mod words;
 
 pub use eye::{Fault, Material, Use};
 pub use family::Drawn;
+pub use kept::Shape;
 pub use outline::Outline;
 pub use piece::{Cut, Part};
 pub use region::Region;

@@ -51,6 +51,12 @@ impl Region {
         Region::tidy(kept.simplify_shape(rule))
     }
 
+    /// What lies in any of some regions. Their holes are wound the other way round, so that all can be laid down at once.
+    pub fn all(regions: impl IntoIterator<Item = Region>) -> Region {
+        let contours: Vec<Contour> = regions.into_iter().flat_map(|region| region.parts).flatten().collect();
+        Region::of(&contours, false)
+    }
+
     /// An upright rectangle, by its left, top, width and height.
     pub fn rect(left: f64, top: f64, width: f64, height: f64) -> Region {
         let (right, bottom) = (left + width, top + height);
@@ -261,6 +267,10 @@ mod tests {
             prop_assert!((left.area() + both.area() - one.area()).abs() < 1e-4 * one.area());
             prop_assert!((one.united(&other).area() - left.area() - other.area()).abs() < 1e-4 * one.area());
             prop_assert!(left.intersected(&other).area() < 1e-4);
+            let ring = disc(2.0, 1.0, 25.0).minus(&disc(0.0, 3.0, 12.0));
+            let all = Region::all([one.clone(), ring.clone(), other.clone()]);
+            let by_two = one.united(&ring).united(&other);
+            prop_assert!((all.area() - by_two.area()).abs() < 1e-4 * by_two.area());
         }
 
         #[test]

@@ -13,11 +13,13 @@ use super::region::Region;
 /// Most bytes of a drawing.
 pub const MOST_BYTES: usize = 1 << 20;
 /// Most elements, those that are used again counted each time.
-const MOST_ELEMENTS: u64 = 5_000;
+const MOST_ELEMENTS: u64 = 4_000;
 /// Most elements within one another.
 const DEEPEST: usize = 64;
 /// Most bytes of path data: some sixteen for each line.
 const MOST_DATA: usize = 16 * MOST_POINTS;
+/// Largest number of a drawing, in its own units.
+const LARGEST_NUMBER: f64 = 1e6;
 /// Millimetres to a pixel of CSS, 96 to the inch.
 const MM: f64 = 25.4 / 96.0;
 
@@ -60,6 +62,9 @@ pub enum SvgError {
     /// Elements within elements.
     #[error("the drawing has groups within groups more than {DEEPEST} deep: ungroup it")]
     Deep,
+    /// Measures of no sheet.
+    #[error("the drawing has a measure of “{0:.20}”, larger than any sheet: bring it in its true size")]
+    Huge(String),
     /// A part that uses itself.
     #[error("the drawing uses a part of itself within that part: save it as plain SVG")]
     Loop,
@@ -160,6 +165,10 @@ fn refuse(node: &Node, data: &mut usize) -> Result<(), SvgError> {
             "stroke-dasharray" => dashes(value)?,
             _ => styles(value)?,
         }
+        // Names and links may hold any number; what is drawn may not.
+        if !matches!(name, "id" | "class" | "href") {
+            huge(value)?;
+        }
     }
     Ok(())
 }
@@ -177,6 +186,23 @@ fn styles(text: &str) -> Result<(), SvgError> {
     }
     for (at, key) in text.match_indices("stroke-dasharray") {
         dashes(text[at + key.len()..].trim_start_matches([' ', ':', '\t', '\n']))?;
+    }
+    Ok(())
+}
+
+/// Refuses numbers beyond any sheet: curves round them would be cut into pieces without number.
+fn huge(value: &str) -> Result<(), SvgError> {
+    let is_of_number = |c: char| c.is_ascii_digit() || matches!(c, '.' | 'e' | 'E' | '+' | '-');
+    for text in value.split(|c| !is_of_number(c)) {
+        // An exponent of three figures is more than anything can have; two may still be too many.
+        let read: Option<f64> = text.parse().ok();
+        let is_huge = match read {
+            Some(number) => number.abs() > LARGEST_NUMBER,
+            None => text.to_ascii_lowercase().split('e').skip(1).any(|power| power.len() > 2),
+        };
+        if is_huge {
+            return Err(SvgError::Huge(text.into()));
+        }
     }
     Ok(())
 }
@@ -293,8 +319,10 @@ impl Found {
         }
         let regions =
             self.paths.iter().map(|(path, even_odd)| Region::of(&super::outline::contours(path), *even_odd));
-        let region = regions.reduce(|one, other| one.united(&other)).filter(|region| !region.is_empty());
-        let region = region.ok_or(SvgError::Empty)?;
+        let region = Region::all(regions);
+        if region.is_empty() {
+            return Err(SvgError::Empty);
+        }
         // Several paths are one outline with their curves as they are, where they do not lie over one another.
         let even_odd = self.paths.iter().any(|(_, even_odd)| *even_odd);
         let all: BezPath = self.paths.into_iter().flat_map(|(path, _)| path).collect();

@@ -27,7 +27,7 @@ pub fn says(finding: &Finding, material: Material, units: Units) -> String {
             )
         }
         Fault::OffSheet => {
-            format!("It is {figure} long, and the sheet has room for {limit} beside its margin.")
+            format!("It is {figure} long, and beside its frame the sheet has room for {limit}.")
         }
         Fault::Backwards => "The word reads from the back.".into(),
     }

@@ -9,5 +9,6 @@ pub mod look;
 pub mod panels;
 pub mod picture;
 pub mod saw;
+pub mod shapes;
 pub mod stock;
 pub mod wishes;

@@ -87,10 +87,12 @@ impl Layer {
 pub struct Box4(pub f64, pub f64, pub f64, pub f64);
 
 /// A closed outline.
-#[derive(Clone, Copy)]
+#[derive(Clone)]
 pub enum Outline {
     Box(Box4),
     Oval(Box4),
+    /// From point to point.
+    Run(Vec<[f64; 2]>),
 }
 
 /// One thing to draw.
@@ -181,16 +183,16 @@ pub fn ready(drawing: &Drawing, letters: f64, look: Look) -> Ready {
                 label(&mut art, of(*place), name, letters);
             }
             Mark::Line(line, from, to) => {
-                let (layer, pen) = match line {
-                    Line::Cut => (Layer::Cut, CUT),
-                    Line::Score => (Layer::Score, SCORE),
-                    Line::Tape => (Layer::Tape, TAPE),
-                    Line::Meet => (Layer::Edges, EDGE),
-                };
+                let (layer, pen) = styled(*line);
                 if *line != Line::Score && look == Look::Screen {
                     art.push((layer, Art::Line { from: at(*from), to: at(*to), pen: HALO }));
                 }
                 art.push((layer, Art::Line { from: at(*from), to: at(*to), pen }));
+            }
+            Mark::Contours(line, contours) => {
+                let (layer, pen) = styled(*line);
+                let outlines = contours.iter().cloned().map(Outline::Run).collect();
+                art.push((layer, Art::Area { outlines, fill: None, opacity: 1.0, pen: Some(pen) }));
             }
             Mark::Feature(centre, across) => feature(&mut art, at(*centre), across.map(|a| a.mm()), letters),
             Mark::Label(place, text) => label(&mut art, of(*place), text, letters),
@@ -228,6 +230,16 @@ pub fn ready(drawing: &Drawing, letters: f64, look: Look) -> Ready {
         }
     }
     Ready { art, extent, letters }
+}
+
+/// In which group a line stands, and how it is drawn.
+const fn styled(line: Line) -> (Layer, Pen) {
+    match line {
+        Line::Cut => (Layer::Cut, CUT),
+        Line::Score => (Layer::Score, SCORE),
+        Line::Tape => (Layer::Tape, TAPE),
+        Line::Meet => (Layer::Edges, EDGE),
+    }
 }
 
 /// How wide a measure's figure is: a fraction is set closer than its characters count.
@@ -315,8 +327,9 @@ mod tests {
         match art {
             Art::Area { outlines, .. } => outlines
                 .iter()
-                .flat_map(|outline| match *outline {
-                    Outline::Box(at) | Outline::Oval(at) => boxed(at),
+                .flat_map(|outline| match outline {
+                    Outline::Box(at) | Outline::Oval(at) => boxed(*at),
+                    Outline::Run(points) => points.iter().map(|[x, y]| (*x, *y)).collect(),
                 })
                 .collect(),
             Art::Line { from, to, .. } => vec![*from, *to],

@@ -156,12 +156,23 @@ impl Nib {
         /// How far a cubic's handles reach to follow a quarter of an ellipse.
         const ROUND: f64 = 0.552_284_75;
         for outline in outlines {
-            match *outline {
-                Outline::Box(Box4(x, y, w, h)) => {
+            match outline {
+                Outline::Run(points) => {
+                    for (nth, [x, y]) in points.iter().enumerate() {
+                        let (x, y) = (self.x(x + dx), self.y(y + dy));
+                        if nth == 0 {
+                            self.content.move_to(x, y)
+                        } else {
+                            self.content.line_to(x, y)
+                        };
+                    }
+                    self.content.close_path();
+                }
+                &Outline::Box(Box4(x, y, w, h)) => {
                     let (x, y) = (self.x(x + dx), self.y(y + h + dy));
                     self.content.rect(x, y, (w * POINT) as f32, (h * POINT) as f32);
                 }
-                Outline::Oval(Box4(x, y, w, h)) => {
+                &Outline::Oval(Box4(x, y, w, h)) => {
                     let (rx, ry) = (w / 2.0, h / 2.0);
                     let (cx, cy) = (x + dx + rx, y + dy + ry);
                     let at = |nib: &Nib, a: f64, b: f64| (nib.x(cx + a * rx), nib.y(cy + b * ry));

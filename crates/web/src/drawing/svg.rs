@@ -97,7 +97,13 @@ fn stroke(pen: Pen, letters: f64) -> String {
 fn path(outlines: &[Outline]) -> String {
     let mut d = String::new();
     for outline in outlines {
-        let _ = match *outline {
+        let _ = match outline {
+            Outline::Run(points) => {
+                for (nth, [x, y]) in points.iter().enumerate() {
+                    let _ = write!(d, "{}{x:.4} {y:.4}", if nth == 0 { 'M' } else { 'L' });
+                }
+                write!(d, "z")
+            }
             Outline::Box(Box4(x, y, w, h)) => write!(d, "M{x:.4} {y:.4}h{w:.4}v{h:.4}h-{w:.4}z"),
             Outline::Oval(Box4(x, y, w, h)) => {
                 let (rx, ry) = (w / 2.0, h / 2.0);

@@ -10,6 +10,7 @@ pub mod inks;
 pub mod meetings;
 pub mod owned;
 pub mod search;
+pub mod shapes;
 pub mod sheet;
 pub mod stock;
 pub mod wishes;

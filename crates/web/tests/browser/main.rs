@@ -7,4 +7,5 @@ mod accessible;
 mod card_and_stock;
 mod drawer_searched;
 mod first_panel;
+mod shapes;
 mod together;

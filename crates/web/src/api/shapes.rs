@@ -1,0 +1,157 @@
+//! A shape while it is set: how it comes out as its fields stand. Drawings that are brought, and the files a shape is cut from.
+
+use actix_web::http::header::CONTENT_DISPOSITION;
+use actix_web::{HttpResponse, web};
+use askama::Template;
+use rosy_core::ink::Name;
+use rosy_core::shape::ask::{SheetSize, letter_sheet};
+use rosy_core::shape::kept::{Figure, Shape};
+use rosy_core::shape::{sheet, svg as brought};
+use rosy_core::{Length, Units};
+use rosy_store::{Change, Scope, Store};
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+use uuid::Uuid;
+
+use super::card::FileAsked;
+use super::picture::attachment;
+use crate::drawing::{pdf, svg};
+use crate::error::{ApiProblem, Problem, sentence};
+use crate::pages::shapes::{ShapeForm, Shown};
+use crate::visitor::{Caller, Read};
+use crate::workroom::Workroom;
+
+/// Sheets that shapes are cut from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum SheetWanted {
+    /// 8 1/2 × 11 in.
+    Letter,
+    /// 210 × 297 mm.
+    A4,
+    /// 12 × 12 in.
+    Square,
+}
+
+impl SheetWanted {
+    /// All of them, with their words.
+    pub const ALL: [(SheetWanted, &'static str, &'static str); 3] = [
+        (SheetWanted::Letter, "letter", "letter, 8 1/2 × 11 in"),
+        (SheetWanted::A4, "a4", "A4, 210 × 297 mm"),
+        (SheetWanted::Square, "square", "12 × 12 in"),
+    ];
+
+    /// What a maker has lying about.
+    pub const fn usual(units: Units) -> SheetWanted {
+        match units {
+            Units::Inches => SheetWanted::Letter,
+            Units::Millimetres => SheetWanted::A4,
+        }
+    }
+
+    /// Its sides.
+    pub fn size(self) -> SheetSize {
+        match self {
+            SheetWanted::Letter => letter_sheet(),
+            SheetWanted::A4 => {
+                SheetSize { width: Length::from_tenths_mm(2_100), height: Length::from_tenths_mm(2_970) }
+            }
+            SheetWanted::Square => {
+                SheetSize { width: Length::from_inches(12), height: Length::from_inches(12) }
+            }
+        }
+    }
+}
+
+/// `POST /api/shapes/look`: how a shape comes out as its fields stand. Nothing is kept.
+pub async fn look(
+    caller: Caller,
+    room: web::Data<Workroom>,
+    Read(form): Read<ShapeForm>,
+) -> Result<HttpResponse, ApiProblem> {
+    let units = caller.visitor.units();
+    let looked = room.done(caller.visitor.asker(), move || match form.read(units) {
+        Err(wrong) => json!({ "wrong": wrong }),
+        Ok(shape) => {
+            let shown = Shown::of(&shape, SheetWanted::usual(units), units);
+            match shown.and_then(|shown| shown.render().map_err(|error| error.to_string())) {
+                Ok(html) => json!({ "wrong": [], "shown": html }),
+                Err(says) => json!({ "wrong": [("name", sentence(&says))] }),
+            }
+        }
+    });
+    Ok(HttpResponse::Ok().json(looked.await?))
+}
+
+/// A drawing that is brought.
+#[derive(Deserialize)]
+pub struct Bringing {
+    /// The file's name, by which the shape is called until it is called otherwise.
+    name: String,
+    svg: String,
+}
+
+/// `POST /api/shapes`: keeps a drawing as a shape.
+pub async fn bring(
+    caller: Caller,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    Read(asked): Read<Bringing>,
+) -> Result<HttpResponse, ApiProblem> {
+    let Bringing { name, svg } = asked;
+    let read = room.done(caller.visitor.asker(), move || brought::read(&svg)).await?;
+    let brought = read.map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
+    let name: String = name.trim_end_matches(".svg").trim().chars().take(60).collect();
+    let name: Name = name.parse().or_else(|_| "Brought".parse()).map_err(|_| Problem::Broken)?;
+    let outline = brought.outline;
+    let figure = Figure::Brought { outline: outline.data(), even_odd: outline.even_odd() };
+    let shape = Shape::new(name, figure);
+    shape.check().map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
+    let (id, label) = (Uuid::now_v7(), format!("bring {}", shape.name));
+    store.change(caller.visitor.bench.id, Scope::Shapes, &label, vec![Change::add(id, &shape)?]).await?;
+    Ok(HttpResponse::Created().json(json!({ "id": id, "notes": brought.notes })))
+}
+
+/// Which sheet, and which paper to print on.
+#[derive(Deserialize)]
+pub struct Wanted {
+    sheet: Option<SheetWanted>,
+    #[serde(flatten)]
+    file: FileAsked,
+}
+
+/// `GET /shapes/{id}/cut.{ending}`: its pieces laid on sheets, at true scale, as `svg` or `pdf`.
+pub async fn file(
+    caller: Caller,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    path: web::Path<(Uuid, String)>,
+    wanted: web::Query<Wanted>,
+) -> Result<HttpResponse, ApiProblem> {
+    let (id, ending) = path.into_inner();
+    let kind = match ending.as_str() {
+        "pdf" => "application/pdf",
+        "svg" => "image/svg+xml",
+        _ => return Err(Problem::Missing("file").into()),
+    };
+    let units = caller.visitor.units();
+    let shape = store.one::<Shape>(caller.visitor.bench.id, id).await?.value;
+    let (size, paper) = (wanted.sheet.unwrap_or(SheetWanted::usual(units)).size(), wanted.file.paper);
+    let (name, is_pdf) = (shape.name.clone(), ending == "pdf");
+    let body = room.done(caller.visitor.asker(), move || {
+        let laid = sheet::laid(std::slice::from_ref(&shape), size).map_err(|error| error.to_string())?;
+        let named = |nth: usize| format!("{}, sheet {} of {}", shape.name, nth + 1, laid.len());
+        let drawn: Vec<_> =
+            laid.iter().enumerate().map(|(nth, sheet)| sheet.drawing(named(nth), units)).collect();
+        Ok(if is_pdf {
+            pdf::pages(shape.name.as_str(), &drawn, paper)
+        } else {
+            svg::all_for_file(&drawn).into_bytes()
+        })
+    });
+    let body = body.await?.map_err(|says: String| Problem::Refused(sentence(&says)))?;
+    Ok(HttpResponse::Ok()
+        .content_type(kind)
+        .insert_header((CONTENT_DISPOSITION, attachment(name.as_str(), &ending)))
+        .body(body))
+}

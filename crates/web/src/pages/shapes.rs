@@ -1,0 +1,602 @@
+//! The shapes of a bench: those kept, families to begin with, and one shape with all there is to set on it.
+
+use std::collections::BTreeMap;
+
+use actix_web::{HttpResponse, web};
+use askama::Template;
+use rosy_core::length::ParseIn;
+use rosy_core::shape::family::{self, DrawnError, FAMILIES, Family, Value};
+use rosy_core::shape::kept::{Figure, KeptError, Repeat, Shape};
+use rosy_core::shape::{Cut, Drawn, Fault, Material, Use, machine, sheet};
+use rosy_core::{Length, Units};
+use rosy_store::{Change, Kept, Scope, Store};
+use serde::Deserialize;
+use uuid::Uuid;
+
+use super::{Frame, page, refused, see};
+use crate::api::shapes::SheetWanted;
+use crate::drawing::shape::{picture, small};
+use crate::error::{PageProblem, Problem, sentence};
+use crate::say::many;
+use crate::visitor::{Nothing, Sent, Visitor};
+use crate::workroom::Workroom;
+
+/// What is wrong, by field.
+pub type Wrong = Vec<(String, String)>;
+
+/// A shape's fields as texts.
+#[derive(Clone, Debug, Default, Deserialize)]
+#[serde(default)]
+pub struct ShapeForm {
+    name: String,
+    /// What is drawn, as documents hold it.
+    figure: String,
+    letters: String,
+    turn: String,
+    percent: String,
+    mirrored: String,
+    across: String,
+    down: String,
+    right: String,
+    below: String,
+    #[serde(rename = "use")]
+    used: String,
+    material: String,
+    cut: String,
+    by: String,
+    /// What is to be mended while it is kept.
+    mend: String,
+    /// Its family's measures, each under its own name.
+    #[serde(flatten)]
+    measures: BTreeMap<String, String>,
+}
+
+fn word(value: impl serde::Serialize) -> String {
+    serde_json::to_value(value).ok().and_then(|value| value.as_str().map(str::to_owned)).unwrap_or_default()
+}
+
+fn from_word<T: serde::de::DeserializeOwned + Default>(word: &str) -> T {
+    serde_json::from_value(serde_json::Value::String(word.to_owned())).unwrap_or_default()
+}
+
+/// The name of a measure's field.
+fn field_of(key: &str) -> String {
+    format!("m_{key}")
+}
+
+impl ShapeForm {
+    /// The fields of a shape.
+    pub fn of(shape: &Shape, units: Units) -> ShapeForm {
+        let mut measures = BTreeMap::new();
+        let mut letters = String::new();
+        if let Figure::Drawn(drawn) = &shape.figure {
+            letters.clone_from(&drawn.letters);
+            for (key, value) in &drawn.measures {
+                let text = match value {
+                    Value::Length(length) => length.in_field(units),
+                    Value::Number(number) => number.to_string(),
+                };
+                measures.insert(field_of(key), text);
+            }
+        }
+        let (cut, by) = match shape.cut {
+            Cut::OnTheLine => ("on-the-line", None),
+            Cut::Inside(by) => ("inside", Some(by)),
+            Cut::Halo(by) => ("halo", Some(by)),
+        };
+        let of_repeat = |of: fn(&Repeat) -> Length| shape.repeat.map(|repeat| of(&repeat).in_field(units));
+        let times = |of: fn(&Repeat) -> u8| shape.repeat.map_or(1, |repeat| of(&repeat)).to_string();
+        ShapeForm {
+            name: shape.name.to_string(),
+            figure: serde_json::to_string(&shape.figure).unwrap_or_default(),
+            letters,
+            turn: shape.turn.to_string(),
+            percent: shape.percent.to_string(),
+            mirrored: if shape.mirrored { "on".into() } else { String::new() },
+            across: times(|repeat| repeat.across),
+            down: times(|repeat| repeat.down),
+            right: of_repeat(|repeat| repeat.right).unwrap_or_default(),
+            below: of_repeat(|repeat| repeat.below).unwrap_or_default(),
+            used: word(shape.used),
+            material: word(shape.material),
+            cut: cut.into(),
+            by: by.map(|by| by.in_field(units)).unwrap_or_default(),
+            mend: String::new(),
+            measures,
+        }
+    }
+
+    fn figure(&self) -> Option<Figure> {
+        serde_json::from_str(&self.figure).ok()
+    }
+
+    fn family(&self) -> Option<&'static Family> {
+        match self.figure()? {
+            Figure::Drawn(drawn) => family::find(&drawn.family).ok(),
+            Figure::Brought { .. } => None,
+        }
+    }
+
+    /// Its measures as they stand in their fields: name, words, text, whether it is a length.
+    fn rows(&self) -> Vec<Measured> {
+        let of = |measure: &family::Measure| {
+            let field = field_of(measure.key);
+            Measured {
+                text: self.measures.get(&field).cloned().unwrap_or_default(),
+                field,
+                words: measure.words,
+                is_length: matches!(measure.kind, family::Kind::Length(..)),
+            }
+        };
+        self.family().map(|family| family.measures.iter().map(of).collect()).unwrap_or_default()
+    }
+
+    /// The shape, or all that is wrong with the fields.
+    pub fn read(&self, units: Units) -> Result<Shape, Wrong> {
+        let mut wrong = Wrong::new();
+        let mut tell = |field: &str, says: String| wrong.push((field.to_owned(), sentence(&says)));
+        let name =
+            self.name.parse().map_err(|error: rosy_core::ink::DrawerError| tell("name", error.to_string()));
+        let number = |text: &str, usual: u16| match text.trim() {
+            "" => Ok(usual),
+            text => text
+                .trim_end_matches(['°', '%', ' '])
+                .parse::<u16>()
+                .map_err(|_| "write a whole number".to_owned()),
+        };
+        let turn = number(&self.turn, 0).map_err(|says| tell("turn", says));
+        let percent = number(&self.percent, 100).map_err(|says| tell("percent", says));
+        let across = number(&self.across, 1).map_err(|says| tell("across", says));
+        let down = number(&self.down, 1).map_err(|says| tell("down", says));
+        let mut figure = self.figure();
+        if let Some(Figure::Drawn(drawn)) = &mut figure {
+            drawn.letters =
+                if drawn.family == "word" { self.letters.trim().to_owned() } else { String::new() };
+            for row in self.rows() {
+                let key = row.field.trim_start_matches("m_").to_owned();
+                let value = if row.is_length {
+                    row.text.parse_in(units).map(Value::Length).map_err(|error| error.to_string())
+                } else {
+                    row.text.trim().parse().map(Value::Number).map_err(|_| "write a whole number".to_owned())
+                };
+                match value {
+                    Ok(value) => drop(drawn.measures.insert(key, value)),
+                    Err(says) => tell(&row.field, says),
+                }
+            }
+        }
+        let mut length = |field: &str, text: &str| -> Option<Length> {
+            text.parse_in(units).map_err(|error| tell(field, error.to_string())).ok()
+        };
+        let cut = match self.cut.as_str() {
+            "inside" => length("by", &self.by).map(Cut::Inside),
+            "halo" => length("by", &self.by).map(Cut::Halo),
+            _ => Some(Cut::OnTheLine),
+        };
+        let times = |times: Result<u16, ()>| times.map_or(1, |times| u8::try_from(times).unwrap_or(u8::MAX));
+        let (across, down) = (times(across), times(down));
+        let repeat = if (across, down) == (1, 1) {
+            Some(None)
+        } else {
+            let step =
+                |times: u8, field: &str, text: &str, length: &mut dyn FnMut(&str, &str) -> Option<Length>| {
+                    if times == 1 { Some(Length::ZERO) } else { length(field, text) }
+                };
+            let right = step(across, "right", &self.right, &mut length);
+            let below = step(down, "below", &self.below, &mut length);
+            right.zip(below).map(|(right, below)| Some(Repeat { across, down, right, below }))
+        };
+        let Some(figure) = figure else {
+            tell("name", "this shape cannot be read any more: begin another".into());
+            return Err(wrong);
+        };
+        let (Ok(name), Ok(turn), Ok(percent), Some(cut), Some(repeat), true) =
+            (name, turn, percent, cut, repeat, wrong.is_empty())
+        else {
+            return Err(wrong);
+        };
+        let shape = Shape {
+            name,
+            figure,
+            turn,
+            mirrored: !self.mirrored.is_empty(),
+            percent,
+            repeat,
+            used: from_word(&self.used),
+            material: from_word(&self.material),
+            cut,
+        };
+        match shape.check() {
+            Ok(()) => Ok(shape),
+            Err(error) => Err(vec![(self.field_with(&error), sentence(&error.to_string()))]),
+        }
+    }
+
+    /// The field that a refusal is about.
+    fn field_with(&self, error: &KeptError) -> String {
+        match error {
+            KeptError::Drawn(DrawnError::Range(words, _)) => self
+                .family()
+                .and_then(|family| family.measures.iter().find(|measure| measure.words == *words))
+                .map_or_else(|| "name".into(), |measure| field_of(measure.key)),
+            KeptError::Drawn(DrawnError::Letters(_) | DrawnError::Letter(_)) => "letters".into(),
+            KeptError::Turn(_) => "turn".into(),
+            KeptError::Percent(_) => "percent".into(),
+            KeptError::Times(..) => "across".into(),
+            KeptError::Step => "right".into(),
+            KeptError::Cut => "by".into(),
+            KeptError::Drawn(_) | KeptError::Outline(_) => {
+                self.rows().first().map_or_else(|| "percent".into(), |row| row.field.clone())
+            }
+        }
+    }
+}
+
+/// A measure in its field.
+pub struct Measured {
+    field: String,
+    words: &'static str,
+    text: String,
+    is_length: bool,
+}
+
+/// A finding as it stands beside the picture.
+struct FindingRow {
+    says: String,
+    fault: String,
+    repair: Option<&'static str>,
+}
+
+/// How a shape comes out: picture, measures, pieces, and what is wrong with it.
+#[derive(Template)]
+#[template(path = "shape_shown.html")]
+pub struct Shown {
+    picture: String,
+    size: String,
+    pieces: String,
+    findings: Vec<FindingRow>,
+}
+
+impl Shown {
+    /// Looks a shape over, cut from a sheet.
+    pub fn of(shape: &Shape, wanted: SheetWanted, units: Units) -> Result<Shown, String> {
+        let size = wanted.size();
+        let findings = shape.look((size.width.mm(), size.height.mm())).map_err(|error| error.to_string())?;
+        let outline = shape.outline().map_err(|error| error.to_string())?;
+        let row = |finding: &rosy_core::shape::eye::Finding| FindingRow {
+            says: rosy_core::shape::words::says(finding, shape.material, units),
+            fault: word(finding.fault),
+            repair: finding.mended.is_some().then(|| rosy_core::shape::words::repair(finding.fault)),
+        };
+        let (wide, high) = outline.size();
+        let near = |mm: f64| Length::nearest(mm, units.pencil()).shown(units);
+        Ok(Shown {
+            picture: picture(shape, &outline, &findings),
+            size: format!("{} × {}", near(wide).number(), near(high)),
+            pieces: pieces_of(shape, &outline),
+            // Islands are held all at once: told once, with how many there are.
+            findings: told(&findings, row),
+        })
+    }
+}
+
+/// Findings of one kind are mended together: each kind is told once, the worst of it, and how many more there are.
+fn told(
+    findings: &[rosy_core::shape::eye::Finding],
+    row: impl Fn(&rosy_core::shape::eye::Finding) -> FindingRow,
+) -> Vec<FindingRow> {
+    let mut faults: Vec<Fault> = findings.iter().map(|finding| finding.fault).collect();
+    faults.dedup();
+    let of = |fault: Fault| {
+        let alike: Vec<_> = findings.iter().filter(|finding| finding.fault == fault).collect();
+        let mut told = row(alike.first()?);
+        match alike.len() {
+            1 => {}
+            2 => told.says.push_str(" There is another like it."),
+            more => told.says.push_str(&format!(" There are {} more like it.", more - 1)),
+        }
+        Some(told)
+    };
+    faults.into_iter().filter_map(of).collect()
+}
+
+fn pieces_of(shape: &Shape, outline: &rosy_core::shape::Outline) -> String {
+    let inside = outline.region();
+    let (plugs, counters) = (inside.count(), inside.holes().len());
+    match shape.used {
+        Use::Stencil => format!("A stencil with {}.", many(plugs, "opening")),
+        Use::Mask if counters == 0 => format!("A frame and {}.", many(plugs, "plug")),
+        Use::Mask => format!("A frame, {} and {}.", many(plugs, "plug"), many(counters, "counter")),
+    }
+}
+
+#[derive(Template)]
+#[template(path = "shapes.html")]
+struct ShapesPage {
+    frame: Frame,
+    shapes: Vec<ShapeRow>,
+    families: Vec<FamilyRow>,
+    undo: Option<String>,
+    redo: Option<String>,
+}
+
+struct ShapeRow {
+    id: String,
+    name: String,
+    picture: String,
+    size: String,
+}
+
+struct FamilyRow {
+    key: &'static str,
+    words: &'static str,
+    picture: String,
+}
+
+/// `GET /shapes`.
+pub async fn show(
+    visitor: Visitor,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = visitor.bench.id;
+    let kept = store.all::<Shape>(bench).await?;
+    let (undo, redo) = store.undoable(bench, Scope::Shapes).await?;
+    let units = visitor.units();
+    let (shapes, families) = room
+        .done(visitor.asker(), move || {
+            let row = |Kept { id, value, .. }: &Kept<Shape>| {
+                let outline = value.outline().ok();
+                let size = outline.as_ref().map(|outline| {
+                    let (wide, high) = outline.size();
+                    let near = |mm: f64| Length::nearest(mm, units.pencil()).shown(units);
+                    format!("{} × {}", near(wide).number(), near(high))
+                });
+                ShapeRow {
+                    id: id.to_string(),
+                    name: value.name.to_string(),
+                    picture: outline.map(|outline| small(&outline, value.used)).unwrap_or_default(),
+                    size: size.unwrap_or_default(),
+                }
+            };
+            let family = |family: &Family| FamilyRow {
+                key: family.key,
+                words: family.words,
+                picture: Drawn::usual(family)
+                    .outline()
+                    .map(|drawn| small(&drawn, Use::Mask))
+                    .unwrap_or_default(),
+            };
+            (kept.iter().map(row).collect(), FAMILIES.iter().map(family).collect())
+        })
+        .await?;
+    page(&ShapesPage { frame: Frame::of(&visitor), shapes, families, undo, redo })
+}
+
+#[derive(Template)]
+#[template(path = "shape.html")]
+struct ShapePage {
+    frame: Frame,
+    id: Option<String>,
+    form: ShapeForm,
+    rows: Vec<Measured>,
+    is_word: bool,
+    shown: Option<Shown>,
+    wrong: Wrong,
+    wanted: SheetWanted,
+    /// What the cutting machine did, or why it did not.
+    cut: Option<Result<String, String>>,
+    undo: Option<String>,
+    redo: Option<String>,
+}
+
+impl ShapePage {
+    async fn of(
+        visitor: &Visitor,
+        store: &Store,
+        room: &Workroom,
+        id: Option<Uuid>,
+        form: ShapeForm,
+        (wanted, is_cut): (SheetWanted, bool),
+    ) -> Result<ShapePage, Problem> {
+        let units = visitor.units();
+        let (undo, redo) = store.undoable(visitor.bench.id, Scope::Shapes).await?;
+        let read = form.read(units);
+        let wrong = read.as_ref().err().cloned().unwrap_or_default();
+        let (shown, cut) = match read {
+            Err(_) => (None, None),
+            Ok(shape) => {
+                let done = move || {
+                    let cut = is_cut.then(|| sent_to_machine(&shape, wanted, units));
+                    (Shown::of(&shape, wanted, units).ok(), cut)
+                };
+                room.done(visitor.asker(), done).await?
+            }
+        };
+        Ok(ShapePage {
+            frame: Frame::of(visitor),
+            id: id.map(|id| id.to_string()),
+            rows: form.rows(),
+            is_word: form.family().is_some_and(|family| family.is_word),
+            form,
+            shown,
+            wrong,
+            wanted,
+            cut,
+            undo,
+            redo,
+        })
+    }
+
+    fn wrong_with(&self, field: &str) -> Option<&str> {
+        self.wrong.iter().find(|(known, _)| known == field).map(|(_, says)| says.as_str())
+    }
+
+    fn is_repeated(&self) -> bool {
+        ![&self.form.across, &self.form.down].iter().all(|times| ["", "1"].contains(&times.trim()))
+    }
+}
+
+/// Sends a shape's sheets to the cutting machine, one after the other.
+fn sent_to_machine(shape: &Shape, wanted: SheetWanted, units: Units) -> Result<String, String> {
+    let laid = sheet::laid(std::slice::from_ref(shape), wanted.size())
+        .map_err(|error| sentence(&error.to_string()))?;
+    let said: Result<Vec<String>, _> =
+        laid.iter().map(|sheet| machine::cut(sheet).map(|done| done.says(units))).collect();
+    said.map(|said| said.join(" ")).map_err(|error| sentence(&error.to_string()))
+}
+
+/// Which family a new shape is of.
+#[derive(Deserialize)]
+pub struct Begun {
+    #[serde(default)]
+    family: String,
+}
+
+/// `GET /shapes/new`.
+pub async fn blank(
+    visitor: Visitor,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    begun: web::Query<Begun>,
+) -> Result<HttpResponse, PageProblem> {
+    let family = family::find(&begun.family).map_err(|_| Problem::Missing("shape"))?;
+    let name = family.words.trim_start_matches("an ").trim_start_matches("a ");
+    let name = capital(name).parse().map_err(|_| Problem::Missing("shape"))?;
+    let shape = Shape::new(name, Figure::Drawn(Drawn::usual(family)));
+    let form = ShapeForm::of(&shape, visitor.units());
+    page(
+        &ShapePage::of(&visitor, &store, &room, None, form, (SheetWanted::usual(visitor.units()), false))
+            .await?,
+    )
+}
+
+fn capital(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map(|first| first.to_uppercase().chain(letters).collect()).unwrap_or_default()
+}
+
+/// Which sheet it is cut from, and whether it has been sent to the machine.
+#[derive(Default, Deserialize)]
+#[serde(default)]
+pub struct CutAsked {
+    sheet: Option<SheetWanted>,
+    sent: bool,
+}
+
+/// `GET /shapes/{id}`.
+pub async fn one(
+    visitor: Visitor,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    id: web::Path<Uuid>,
+    asked: web::Query<CutAsked>,
+) -> Result<HttpResponse, PageProblem> {
+    let kept = store.one::<Shape>(visitor.bench.id, *id).await?;
+    let form = ShapeForm::of(&kept.value, visitor.units());
+    let wanted = asked.sheet.unwrap_or_else(|| SheetWanted::usual(visitor.units()));
+    page(&ShapePage::of(&visitor, &store, &room, Some(*id), form, (wanted, asked.sent)).await?)
+}
+
+async fn kept(
+    sent: Sent<ShapeForm>,
+    store: &Store,
+    room: &Workroom,
+    id: Option<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let Sent { visitor, form } = sent;
+    let (bench, units) = (visitor.bench.id, visitor.units());
+    let wanted = SheetWanted::usual(units);
+    let shape = match form.read(units) {
+        Ok(shape) => shape,
+        Err(_) => {
+            return refused(&ShapePage::of(&visitor, store, room, id, form, (wanted, false)).await?);
+        }
+    };
+    let (shape, does) = if form.mend.is_empty() {
+        (shape, "change")
+    } else {
+        let fault: Fault =
+            serde_json::from_value(form.mend.clone().into()).map_err(|_| Problem::Missing("repair"))?;
+        let mended = room.done(visitor.asker(), move || mended(&shape, fault, wanted)).await?;
+        (mended.ok_or_else(|| Problem::Refused("That is mended already.".into()))?, "mend")
+    };
+    let (id, change, label) = match id {
+        None => {
+            let id = Uuid::now_v7();
+            (id, Change::add(id, &shape)?, format!("keep {}", shape.name))
+        }
+        Some(id) => {
+            let before = store.one::<Shape>(bench, id).await?.value;
+            if before == shape {
+                return Ok(see(format!("/shapes/{id}")));
+            }
+            (id, Change::replace(id, &before, &shape)?, format!("{does} {}", before.name))
+        }
+    };
+    store.change(bench, Scope::Shapes, &label, vec![change]).await?;
+    Ok(see(format!("/shapes/{id}")))
+}
+
+fn mended(shape: &Shape, fault: Fault, wanted: SheetWanted) -> Option<Shape> {
+    let size = wanted.size();
+    let findings = shape.look((size.width.mm(), size.height.mm())).ok()?;
+    shape.mended(findings.iter().find(|finding| finding.fault == fault)?)
+}
+
+/// `POST /shapes`.
+pub async fn add(
+    sent: Sent<ShapeForm>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+) -> Result<HttpResponse, PageProblem> {
+    kept(sent, &store, &room, None).await
+}
+
+/// `POST /shapes/{id}`.
+pub async fn save(
+    sent: Sent<ShapeForm>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    kept(sent, &store, &room, Some(*id)).await
+}
+
+/// `POST /shapes/{id}/remove`; undo brings it back.
+pub async fn remove(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let shape = store.one::<Shape>(bench, *id).await?.value;
+    let label = format!("remove {}", shape.name);
+    store.change(bench, Scope::Shapes, &label, vec![Change::remove(*id, &shape)?]).await?;
+    Ok(see("/shapes"))
+}
+
+/// `POST /shapes/undo`.
+pub async fn undo(sent: Sent<Nothing>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+    store.undo(sent.visitor.bench.id, Scope::Shapes).await?;
+    Ok(see("/shapes"))
+}
+
+/// `POST /shapes/redo`.
+pub async fn redo(sent: Sent<Nothing>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+    store.redo(sent.visitor.bench.id, Scope::Shapes).await?;
+    Ok(see("/shapes"))
+}
+
+/// The choices of a page.
+impl ShapePage {
+    fn uses(&self) -> [(&'static str, &'static str); 2] {
+        [("mask", "a mask: frame and plug"), ("stencil", "a stencil")]
+    }
+    fn materials(&self) -> Vec<(String, &'static str)> {
+        [Material::MaskingSheet, Material::Film, Material::Card].map(|of| (word(of), of.words())).into()
+    }
+    fn cuts(&self) -> [(&'static str, &'static str); 3] {
+        [("on-the-line", "on the line"), ("inside", "a hair inside"), ("halo", "outside, for a halo")]
+    }
+}
