@@ -50,11 +50,11 @@ trait Owned: Thing + PartialEq {
 }
 
 /// A word of a document, such as `very-smooth`.
-fn word(value: impl serde::Serialize) -> String {
+pub(super) fn word(value: impl serde::Serialize) -> String {
     serde_json::to_value(value).ok().and_then(|value| value.as_str().map(str::to_owned)).unwrap_or_default()
 }
 
-fn from_word<T: serde::de::DeserializeOwned>(word: &str) -> Result<T, String> {
+pub(super) fn from_word<T: serde::de::DeserializeOwned>(word: &str) -> Result<T, String> {
     serde_json::from_value(serde_json::Value::String(word.to_owned()))
         .map_err(|_| "choose one of these".to_owned())
 }

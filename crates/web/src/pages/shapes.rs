@@ -4,15 +4,18 @@ use std::collections::BTreeMap;
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
+use rosy_core::card::edges::size;
 use rosy_core::length::ParseIn;
+use rosy_core::shape::eye::Finding;
 use rosy_core::shape::family::{self, DrawnError, FAMILIES, Family, Value};
 use rosy_core::shape::kept::{Figure, KeptError, Repeat, Shape};
-use rosy_core::shape::{Cut, Drawn, Fault, Material, Use, machine, sheet};
+use rosy_core::shape::{Cut, Drawn, Fault, Material, Outline, Use, machine, sheet};
 use rosy_core::{Length, Units};
 use rosy_store::{Change, Kept, Scope, Store};
 use serde::Deserialize;
 use uuid::Uuid;
 
+use super::owned::{from_word, word};
 use super::{Frame, page, refused, see};
 use crate::api::shapes::SheetWanted;
 use crate::drawing::shape::{picture, small};
@@ -49,14 +52,6 @@ pub struct ShapeForm {
     /// Its family's measures, each under its own name.
     #[serde(flatten)]
     measures: BTreeMap<String, String>,
-}
-
-fn word(value: impl serde::Serialize) -> String {
-    serde_json::to_value(value).ok().and_then(|value| value.as_str().map(str::to_owned)).unwrap_or_default()
-}
-
-fn from_word<T: serde::de::DeserializeOwned + Default>(word: &str) -> T {
-    serde_json::from_value(serde_json::Value::String(word.to_owned())).unwrap_or_default()
 }
 
 /// The name of a measure's field.
@@ -137,6 +132,8 @@ impl ShapeForm {
         let mut tell = |field: &str, says: String| wrong.push((field.to_owned(), sentence(&says)));
         let name =
             self.name.parse().map_err(|error: rosy_core::ink::DrawerError| tell("name", error.to_string()));
+        let used = from_word(&self.used).map_err(|says| tell("use", says));
+        let material = from_word(&self.material).map_err(|says| tell("material", says));
         let number = |text: &str, usual: u16| match text.trim() {
             "" => Ok(usual),
             text => text
@@ -190,8 +187,8 @@ impl ShapeForm {
             tell("name", "this shape cannot be read any more: begin another".into());
             return Err(wrong);
         };
-        let (Ok(name), Ok(turn), Ok(percent), Some(cut), Some(repeat), true) =
-            (name, turn, percent, cut, repeat, wrong.is_empty())
+        let (Ok(name), Ok(turn), Ok(percent), Some(cut), Some(repeat), Ok(used), Ok(material), true) =
+            (name, turn, percent, cut, repeat, used, material, wrong.is_empty())
         else {
             return Err(wrong);
         };
@@ -202,8 +199,8 @@ impl ShapeForm {
             mirrored: !self.mirrored.is_empty(),
             percent,
             repeat,
-            used: from_word(&self.used),
-            material: from_word(&self.material),
+            used,
+            material,
             cut,
         };
         match shape.check() {
@@ -260,19 +257,18 @@ pub struct Shown {
 impl Shown {
     /// Looks a shape over, cut from a sheet.
     pub fn of(shape: &Shape, wanted: SheetWanted, units: Units) -> Result<Shown, String> {
-        let size = wanted.size();
-        let findings = shape.look((size.width.mm(), size.height.mm())).map_err(|error| error.to_string())?;
+        let sheet = wanted.size();
+        let findings =
+            shape.look((sheet.width.mm(), sheet.height.mm())).map_err(|error| error.to_string())?;
         let outline = shape.outline().map_err(|error| error.to_string())?;
-        let row = |finding: &rosy_core::shape::eye::Finding| FindingRow {
+        let row = |finding: &Finding| FindingRow {
             says: rosy_core::shape::words::says(finding, shape.material, units),
             fault: word(finding.fault),
             repair: finding.mended.is_some().then(|| rosy_core::shape::words::repair(finding.fault)),
         };
-        let (wide, high) = outline.size();
-        let near = |mm: f64| Length::nearest(mm, units.pencil()).shown(units);
         Ok(Shown {
             picture: picture(shape, &outline, &findings),
-            size: format!("{} × {}", near(wide).number(), near(high)),
+            size: size_of(&outline, units),
             pieces: pieces_of(shape, &outline),
             // Islands are held all at once: told once, with how many there are.
             findings: told(&findings, row),
@@ -280,11 +276,15 @@ impl Shown {
     }
 }
 
+/// How large it is, on a ruler's marks.
+fn size_of(outline: &Outline, units: Units) -> String {
+    let near = |mm: f64| Length::nearest(mm, units.pencil());
+    let (wide, high) = outline.size();
+    size(near(wide), near(high), units)
+}
+
 /// Findings of one kind are mended together: each kind is told once, the worst of it, and how many more there are.
-fn told(
-    findings: &[rosy_core::shape::eye::Finding],
-    row: impl Fn(&rosy_core::shape::eye::Finding) -> FindingRow,
-) -> Vec<FindingRow> {
+fn told(findings: &[Finding], row: impl Fn(&Finding) -> FindingRow) -> Vec<FindingRow> {
     let mut faults: Vec<Fault> = findings.iter().map(|finding| finding.fault).collect();
     faults.dedup();
     let of = |fault: Fault| {
@@ -300,7 +300,7 @@ fn told(
     faults.into_iter().filter_map(of).collect()
 }
 
-fn pieces_of(shape: &Shape, outline: &rosy_core::shape::Outline) -> String {
+fn pieces_of(shape: &Shape, outline: &Outline) -> String {
     let inside = outline.region();
     let (plugs, counters) = (inside.count(), inside.holes().len());
     match shape.used {
@@ -347,11 +347,7 @@ pub async fn show(
         .done(visitor.asker(), move || {
             let row = |Kept { id, value, .. }: &Kept<Shape>| {
                 let outline = value.outline().ok();
-                let size = outline.as_ref().map(|outline| {
-                    let (wide, high) = outline.size();
-                    let near = |mm: f64| Length::nearest(mm, units.pencil()).shown(units);
-                    format!("{} × {}", near(wide).number(), near(high))
-                });
+                let size = outline.as_ref().map(|outline| size_of(outline, units));
                 ShapeRow {
                     id: id.to_string(),
                     name: value.name.to_string(),

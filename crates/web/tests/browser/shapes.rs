@@ -124,6 +124,12 @@ async fn drawings_are_brought_at_their_size_or_refused_with_the_reason() {
         assert!(detail.contains(reason), "{detail}");
     }
 
+    // A use that is none is told by its field, and nothing is kept.
+    let fields = json!({ "name": "Sock", "figure": "{\"drawn\":{\"family\":\"heart\"}}", "m_across": "2 in", "use": "kite" });
+    let (status, _, said) = desk.send("POST", "/api/shapes/look", &headers, &fields.to_string());
+    let wrong = serde_json::from_str::<Value>(&said).unwrap()["wrong"].to_string();
+    assert!(status == 200 && wrong.contains("\"use\"") && wrong.contains("hoose one of these"), "{said}");
+
     // Another visitor's bench has none of it: shapes are looked for by owner.
     let (status, _, _) = desk.send("GET", &format!("/shapes/{}", uuid::Uuid::now_v7()), &headers, "");
     assert_eq!(status, 404);
