@@ -13,7 +13,8 @@ use crate::card::trim::Feature;
 use crate::ink::{Ink, Name, Paper, Tool};
 use crate::length::Length;
 use crate::moves::{Laying, Move, back::Back, lay::Lay};
-use crate::order::school::{School, with_care};
+use crate::order::plan::with_care;
+use crate::order::{Covering, School};
 use crate::panel::{Panel, PanelError, VERSION};
 use crate::place::Corner;
 use crate::scene::Scene;
@@ -73,6 +74,8 @@ struct Written {
     blend: Option<OneBlend>,
     #[serde(default)]
     school: School,
+    #[serde(default)]
+    covering: Covering,
     moves: Vec<Value>,
     #[serde(default)]
     features: Vec<Feature>,
@@ -102,7 +105,7 @@ impl<'de> Deserialize<'de> for Document {
             (_, Some(_), Some(_)) => return Err(de::Error::unknown_field("blend", &["scene"])),
         };
         let Written { name, width, height, paper, tool, brushes, inks, .. } = written;
-        let Written { school, features, card, gave, seed, done, .. } = written;
+        let Written { school, covering, features, card, gave, seed, done, .. } = written;
         let only_ink = written.version == 1;
         let version = if only_ink { VERSION } else { written.version };
         let panel = Panel {
@@ -116,6 +119,7 @@ impl<'de> Deserialize<'de> for Document {
             inks,
             scene,
             school,
+            covering,
             moves,
             features,
             card,
@@ -215,13 +219,14 @@ impl OneBlend {
             Field { ink, veils, starts, full_from, full_to, ends }
         };
         let fields = self.fields.iter().enumerate().map(field).collect();
-        Scene { ground: vec![Blend { way: self.way(), zone: self.zone, fields }] }
+        let blend = Blend { way: self.way(), zone: self.zone, fields };
+        Scene { ground: vec![blend], ..Scene::default() }
     }
 
     fn moves(&self, moves: Vec<InkMove>) -> Vec<Move> {
         let way = self.way();
         let laid = moves.into_iter().map(|InkMove { ink, purpose, round, veils }| {
-            let laying = Laying { ink, way, round, veils };
+            let laying = Laying { ink, on: None, way, round, veils };
             match purpose {
                 Purpose::Lay | Purpose::Deepen => Lay(laying).into(),
                 Purpose::Back => Back(laying).into(),

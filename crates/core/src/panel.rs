@@ -14,9 +14,11 @@ use crate::card::trim::Feature;
 use crate::ink::tool::lies_beside;
 use crate::ink::{DrawerError, Ink, KeptFor, Name, Paper, Tool};
 use crate::length::{Length, Units};
-use crate::moves::{Move, Technique, surface_after};
-use crate::order::school::{School, layings, with_care};
-use crate::scene::{Scene, SceneError};
+use crate::moves::{Move, Stage, Technique, surface_after};
+use crate::order::{Covering, Plan, School};
+use crate::place::Extent;
+use crate::scene::{Scene, SceneError, Thing};
+use crate::shape::Shape;
 use crate::surface::{Materials, Surface};
 
 /// The version of the document this program writes and reads.
@@ -64,6 +66,9 @@ pub struct Panel {
     /// Which ink is laid first.
     #[serde(default)]
     pub school: School,
+    /// How it is decided what is covered when.
+    #[serde(default, skip_serializing_if = "is_usual")]
+    pub covering: Covering,
     /// The moves, in order.
     pub moves: Vec<Move>,
     /// Places that matter when it is cut, such as the middle of a moon.
@@ -81,6 +86,10 @@ pub struct Panel {
     /// Steps of the run sheet already done.
     #[serde(default)]
     pub done: usize,
+}
+
+fn is_usual(covering: &Covering) -> bool {
+    *covering == Covering::default()
 }
 
 /// Why a panel cannot be kept, and what to change.
@@ -163,7 +172,7 @@ impl Panel {
     /// A bare panel.
     pub fn bare(name: Name, width: Length, height: Length, paper: Paper, tool: Tool, seed: u32) -> Panel {
         let blend = Blend { way: Way::DOWN, zone: Length::from_64ths(16), fields: Vec::new() };
-        let scene = Scene { ground: vec![blend] };
+        let scene = Scene { ground: vec![blend], ..Scene::default() };
         let (inks, moves, school) = (Vec::new(), Vec::new(), School::default());
         let (features, card, gave) = (Vec::new(), None, Vec::new());
         Panel {
@@ -177,6 +186,7 @@ impl Panel {
             inks,
             scene,
             school,
+            covering: Covering::default(),
             moves,
             features,
             card,
@@ -210,15 +220,25 @@ impl Panel {
         if self.moves.len() > MOST_MOVES {
             return Err(PanelError::ManyMoves(self.moves.len()));
         }
-        match self.moves.iter().position(|m| !self.can_make(m)) {
+        let boxes = self.boxes();
+        match self.moves.iter().position(|m| !m.is_possible(&self.stage(&boxes))) {
             Some(at) => Err(PanelError::Move(at + 1)),
             None => Ok(()),
         }
     }
 
-    /// Whether a move names only inks and places that are on the panel.
-    fn can_make(&self, m: &Move) -> bool {
-        m.is_possible(self.inks.len(), self.size())
+    /// The boxes round its things.
+    fn boxes(&self) -> Vec<Extent> {
+        self.scene
+            .things
+            .iter()
+            .filter_map(|thing| Some(thing.extent(&thing.shape.outline().ok()?)))
+            .collect()
+    }
+
+    /// What of it a move can name.
+    fn stage<'a>(&self, things: &'a [Extent]) -> Stage<'a> {
+        Stage { inks: self.inks.len(), size: self.size(), things }
     }
 
     /// Refuses what cannot be laid; its moves are not looked at.
@@ -269,12 +289,16 @@ impl Panel {
     pub fn made(&self) -> &[Move] {
         let ticked = self.done.saturating_sub(STEPS_BEFORE);
         let (mut steps, mut end) = (0, 0);
+        if ticked == 0 {
+            return &[];
+        }
+        let boxes = self.boxes();
         for (m, after) in self.moves.iter().zip(1..) {
-            if steps == ticked || !self.can_make(m) {
+            if steps == ticked || !m.is_possible(&self.stage(&boxes)) {
                 break;
             }
             steps += usize::from(m.is_step());
-            if m.laying().is_some() {
+            if m.laying().is_some() || m.mask().is_some() {
                 end = after;
             }
         }
@@ -288,19 +312,25 @@ impl Panel {
     pub fn laid(self) -> Panel {
         let made = self.made();
         let materials = self.materials();
-        let layings = |made: &[Move]| layings(made, &self.scene, &materials, self.school);
-        let lays =
-            |moves: &[Move]| moves.iter().filter(|m| m.laying().is_some()).cloned().collect::<Vec<_>>();
+        let plan = Plan::of(&self.scene, &materials, self.school, self.covering);
+        let lays = |moves: &[Move]| {
+            let stays = |m: &&Move| m.laying().is_some() || m.mask().is_some();
+            moves.iter().filter(stays).cloned().collect::<Vec<_>>()
+        };
+        let own = lays(&self.moves);
         let stands = |n: usize| {
-            let (made, laid) = (&made[..n], layings(&made[..n]));
+            let missing = lays(&plan.missing(&made[..n]));
+            let present = lays(&made[..n]);
             // Sharing out the brushes is the longer part: it is only done where the same ink would be laid.
-            [lays(made), laid.clone()].concat() == lays(&self.moves)
-                && with_care(made, laid, &materials) == self.moves
+            own.len() >= present.len() + missing.len()
+                && own[..present.len()] == present
+                && own[present.len()..][..missing.len()] == missing
+                && plan.laid_on(&made[..n]) == self.moves
         };
         if (0..=made.len()).any(stands) {
             return self;
         }
-        let (moves, made) = (with_care(made, layings(made), &materials), steps_in(made));
+        let (moves, made) = (plan.laid_on(made), steps_in(made));
         let done = if made == 0 { 0 } else { self.done.min(STEPS_BEFORE + made) };
         Panel { moves, done, ..self }
     }
@@ -316,7 +346,7 @@ impl Panel {
         let way = self.scene.ground.first().map_or(Way::DOWN, |blend| blend.way);
         let listed: Vec<(usize, &Ink)> = inks.iter().enumerate().collect();
         let blend = Blend::spread(&listed, way, way.span(self.size()), units);
-        Panel { scene: Scene { ground: vec![blend] }, inks, ..self.untouched() }.laid()
+        self.begun(inks, vec![blend])
     }
 
     /// The same panel laid with the first of some tools that takes anything, and those that lie well beside it.
@@ -337,10 +367,18 @@ impl Panel {
         Panel { tool: tool.clone(), brushes, ..self }.laid()
     }
 
-    /// A scene of inks begun on this panel, in place of what is on it.
+    /// A ground of inks begun on this panel, in place of the one it has. What stands on it stays, in its own inks.
     #[must_use]
-    pub fn begun(self, inks: Vec<Ink>, scene: Scene) -> Panel {
-        Panel { inks, scene, ..self.untouched() }.sorted().laid()
+    pub fn begun(self, inks: Vec<Ink>, ground: Vec<Blend>) -> Panel {
+        let own = self.inks.clone();
+        let mut begun = Panel { inks, ..self.untouched() };
+        let mut scene = Scene { ground, ..begun.scene.clone() };
+        for field in scene.things.iter_mut().flat_map(Thing::blends_mut).flat_map(|blend| &mut blend.fields) {
+            if let Some(ink) = own.get(field.ink) {
+                field.ink = begun.ink_place(ink);
+            }
+        }
+        Panel { scene, ..begun }.sorted().laid()
     }
 
     /// Another blend in one's place.
@@ -417,6 +455,33 @@ impl Panel {
         self.sorted().laid()
     }
 
+    /// The same panel with other things on it, each new or one of its own by its place. What was laid through the masks of
+    /// one that has gone or lies elsewhere now is of no use any more: then all is begun anew.
+    #[must_use]
+    pub fn with_things(self, things: Vec<(Thing, Option<usize>)>) -> Panel {
+        let own = &self.scene.things;
+        let lies_there = |thing: &Thing, before: &Thing| {
+            let shape = Shape { name: before.shape.name.clone(), ..thing.shape.clone() };
+            (&shape, thing.at) == (&before.shape, before.at)
+        };
+        let to = |place: usize| {
+            things.iter().position(|(thing, of)| *of == Some(place) && lies_there(thing, &own[place]))
+        };
+        let made: Option<Vec<Move>> = self.made().iter().map(|m| m.with_things_moved(&to)).collect();
+        let done = if made.is_some() { self.done } else { 0 };
+        let things = things.into_iter().map(|(thing, _)| thing).collect();
+        let scene = Scene { things, ..self.scene.clone() };
+        Panel { scene, moves: made.unwrap_or_default(), done, ..self }.sorted().laid()
+    }
+
+    /// The place of an ink in its list, where it is put at the end if it is not there yet.
+    pub fn ink_place(&mut self, ink: &Ink) -> usize {
+        self.inks.iter().position(|known| known == ink).unwrap_or_else(|| {
+            self.inks.push(ink.clone());
+            self.inks.len() - 1
+        })
+    }
+
     /// One blend fewer; the last stays as an empty one.
     #[must_use]
     pub fn without_blend(mut self, place: usize) -> Panel {
@@ -435,7 +500,7 @@ impl Panel {
         let places = self.scene.inks();
         let to = |ink: usize| places.iter().position(|of| *of == ink);
         let made: Option<Vec<Move>> = self.made().iter().map(|m| m.with_inks_moved(&to)).collect();
-        for field in self.scene.ground.iter_mut().flat_map(|blend| &mut blend.fields) {
+        for field in self.scene.blends_mut().flat_map(|blend| &mut blend.fields) {
             field.ink = to(field.ink).unwrap_or_default();
         }
         let inks = places.iter().filter_map(|ink| self.inks.get(*ink).cloned()).collect();
@@ -469,7 +534,8 @@ impl Panel {
 
     /// Its card and films, ready for reckoning.
     pub fn materials(&self) -> Arc<Materials> {
-        Arc::new(Materials::of(self.size(), &self.paper, (&self.tool, &self.brushes), &self.inks, self.seed))
+        let (tools, things) = ((&self.tool, self.brushes.as_slice()), &self.scene.things);
+        Arc::new(Materials::of(self.size(), &self.paper, tools, &self.inks, things, self.seed))
     }
 
     /// The card as its first `moves` moves leave it.

@@ -22,6 +22,23 @@ impl Point {
     }
 }
 
+/// An upright rectangle on what it lies on.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Extent {
+    /// Its top left corner.
+    pub corner: Point,
+    /// Its width and height.
+    pub size: (Length, Length),
+}
+
+impl Extent {
+    /// All of something of this size.
+    pub const fn whole(size: (Length, Length)) -> Extent {
+        Extent { corner: Point { left: Length::ZERO, top: Length::ZERO }, size }
+    }
+}
+
 /// A corner of a panel.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]

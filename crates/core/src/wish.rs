@@ -6,7 +6,6 @@ use crate::ink::Ink;
 use crate::length::{Length, Units};
 use crate::panel::Panel;
 use crate::place::{Corner, Point};
-use crate::scene::Scene;
 
 /// A starting point.
 #[derive(Clone, Debug, PartialEq)]
@@ -129,7 +128,7 @@ impl Ground<'_> {
 
     fn of(&self, inks: Vec<Ink>, blends: Vec<(Way, Vec<Hill>)>) -> Option<Panel> {
         let ground = blends.iter().map(|(way, hills)| self.blend(&inks, *way, hills)).collect();
-        Some(self.panel.clone().begun(inks, Scene { ground }))
+        Some(self.panel.clone().begun(inks, ground))
     }
 
     fn evenly(&self, asked: &[[f64; 3]], way: Way) -> Option<Panel> {

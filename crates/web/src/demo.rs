@@ -1,12 +1,15 @@
 //! The demo bench: cards sent after the kite day on Ullen Flats.
 
-use rosy_core::blend::Way;
+use rosy_core::blend::{Blend, Way};
 use rosy_core::card::Card;
 use rosy_core::card::trim::Feature;
 use rosy_core::colour::Colour;
 use rosy_core::cut::Sheet;
 use rosy_core::ink::{Ink, Name, Paper, Surface, Tool, ToolKind, measured::BRIGHT_WHITE};
 use rosy_core::order::School;
+use rosy_core::place::Point;
+use rosy_core::scene::{Thing, Treatment};
+use rosy_core::shape::Shape;
 use rosy_core::{Length, Panel, Units};
 use rosy_store::{Change, Store, StoreError};
 use serde::Deserialize;
@@ -25,6 +28,20 @@ struct Stock {
     papers: Vec<Paper>,
     tools: Vec<Tool>,
     sheets: Vec<Sheet>,
+    shapes: Vec<Shape>,
+}
+
+/// A thing that stands on a panel of the demo.
+#[derive(Deserialize)]
+struct Standing {
+    /// A shape of the demo's bench.
+    shape: Name,
+    at: Point,
+    /// None where it stays white.
+    #[serde(default)]
+    inks: Vec<Name>,
+    #[serde(default = "down")]
+    way: Way,
 }
 
 /// A panel of the demo by what is chosen for it; fields and moves follow.
@@ -50,6 +67,9 @@ struct Sketch {
     veils: Vec<u8>,
     #[serde(default)]
     features: Vec<Feature>,
+    /// What stands on it, from front to back.
+    #[serde(default)]
+    things: Vec<Standing>,
     /// Its card as a document, papers by their names.
     card: Option<Value>,
 }
@@ -97,11 +117,35 @@ pub async fn fill(store: &Store, demo: bool) -> Result<(), StoreError> {
     for panel in panels(&inks)? {
         things.push(Change::add(Uuid::now_v7(), &panel)?);
     }
+    for shape in &stock.shapes {
+        things.push(Change::add(Uuid::now_v7(), shape)?);
+    }
     for sheet in &stock.sheets {
         things.push(Change::add(Uuid::now_v7(), sheet)?);
     }
     store.set_out(bench.id, things).await?;
     Ok(())
+}
+
+fn thing(
+    panel: &mut Panel,
+    standing: &Standing,
+    inks: &[Ink],
+    shapes: &[Shape],
+) -> Result<Thing, StoreError> {
+    let shape = shapes.iter().find(|shape| shape.name == standing.shape);
+    let shape = shape.ok_or(StoreError::Missing("demo shape"))?.clone();
+    let outline = shape.outline().map_err(|_| StoreError::Missing("demo shape"))?;
+    let mut thing = Thing { shape, at: standing.at, gets: Treatment::White };
+    let chosen: Option<Vec<&Ink>> =
+        standing.inks.iter().map(|name| inks.iter().find(|ink| ink.name == *name)).collect();
+    let chosen = chosen.ok_or(StoreError::Missing("demo ink"))?;
+    if !chosen.is_empty() {
+        let listed: Vec<(usize, &Ink)> = chosen.into_iter().map(|ink| (panel.ink_place(ink), ink)).collect();
+        let span = standing.way.span(thing.extent(&outline).size);
+        thing.gets = Treatment::Inked(vec![Blend::spread(&listed, standing.way, span, Units::Inches)]);
+    }
+    Ok(thing)
 }
 
 fn panels(inks: &[Ink]) -> Result<Vec<Panel>, StoreError> {
@@ -131,6 +175,11 @@ fn panels(inks: &[Ink]) -> Result<Vec<Panel>, StoreError> {
             for (field, veils) in panel.scene.ground[0].fields.iter_mut().zip(sketch.veils) {
                 field.veils = veils;
             }
+            let mut things = Vec::new();
+            for standing in &sketch.things {
+                things.push((thing(&mut panel, standing, inks, &stock.shapes)?, None));
+            }
+            let mut panel = panel.with_things(things);
             panel.features = sketch.features;
             let card = sketch.card.map(|card| card_of(card, &stock.papers)).transpose()?;
             panel.card = Some(card.unwrap_or_else(|| Card::fitting(&panel.inked(), Units::Inches)));

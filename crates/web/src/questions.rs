@@ -5,6 +5,7 @@ use rosy_core::ask::{
 };
 use rosy_core::card::ask::{CardAsked, CardSeen, TrimAsked, TrimSeen};
 use rosy_core::cut::{Plan, SheetAsked};
+use rosy_core::order::ask::{CheckAsked, CheckSeen, CoverAsked, CoverSeen};
 use rosy_core::search::ask::{
     BridgeAsked, BridgeSeen, NearAsked, NearSeen, PairsAsked, PairsSeen, PathAsked, PathSeen,
 };
@@ -30,7 +31,7 @@ macro_rules! question {
 }
 
 /// All questions.
-const QUESTIONS: [Question; 12] = [
+const QUESTIONS: [Question; 14] = [
     question!("overprint", Overprint, OverprintSeen),
     question!("junction", Junction, JunctionSeen),
     question!("order", Order, OrderSeen),
@@ -43,6 +44,8 @@ const QUESTIONS: [Question; 12] = [
     question!("trim", TrimAsked, TrimSeen),
     question!("sheet", SheetAsked, Plan),
     question!("shape", ShapeAsked, ShapeSeen),
+    question!("cover", CoverAsked, CoverSeen),
+    question!("check", CheckAsked, CheckSeen),
 ];
 
 trait Asked<Seen> {
@@ -61,7 +64,8 @@ macro_rules! asked {
 asked!(
     Overprint => OverprintSeen, Junction => JunctionSeen, Order => OrderSeen, PanelAsked => PanelSeen,
     PairsAsked => PairsSeen, BridgeAsked => BridgeSeen, PathAsked => PathSeen, NearAsked => NearSeen,
-    CardAsked => CardSeen, TrimAsked => TrimSeen, SheetAsked => Plan, ShapeAsked => ShapeSeen
+    CardAsked => CardSeen, TrimAsked => TrimSeen, SheetAsked => Plan, ShapeAsked => ShapeSeen, CoverAsked => CoverSeen,
+    CheckAsked => CheckSeen
 );
 
 fn answered<A: Asked<S> + DeserializeOwned, S: Serialize>(document: &[u8]) -> Result<Value, String> {

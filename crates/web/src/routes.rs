@@ -43,6 +43,7 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/panels/{id}/stand-in").post(pages::inks::stand_in))
         .service(at("/panels/{id}/wishes").get(pages::wishes::show))
         .service(at("/panels/{id}/blend").get(pages::blend::show))
+        .service(at("/panels/{id}/cover").get(pages::cover::show))
         .service(at("/panels/{id}/sheet").get(pages::sheet::show))
         .service(at("/panels/{id}/desk").post(pages::sheet::desk))
         .service(at("/drawer/meetings").get(pages::meetings::show))
@@ -91,6 +92,7 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/stock/plan.{ending}").get(api::stock::file))
         // Files of a panel.
         .service(at("/panels/{id}/card.{ending}").get(api::card::file))
+        .service(at("/panels/{id}/masks.{ending}").get(api::cover::file))
         .service(at("/panels/{id}/picture.png").get(api::picture::get))
         .service(at("/panels/{id}/panel.json").get(api::panels::file))
         // For scripts and programs.
@@ -103,6 +105,7 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/api/panels").post(api::panels::read))
         .service(at("/api/panels/look").post(api::look::look))
         .service(at("/api/panels/wishes").post(api::wishes::wishes))
+        .service(at("/api/panels/cover").post(api::cover::look))
         .service(at("/api/panels/card").post(api::card::look))
         .service(at("/api/panels/card/again").post(api::card::make_again))
         .service(at("/api/panels/{id}").get(api::panels::get).put(api::panels::save))

@@ -47,9 +47,20 @@ async fn a_bench_sees_nothing_of_another() {
         head.lines().find_map(|line| line.strip_prefix("set-cookie: ")).unwrap().split(';').next().unwrap();
     let (other, token, page) = arrive(&desk, other);
     assert!(page.contains("String menders") && page.contains("Two are enough to begin"));
-    for path in
-        ["card", "inks", "blend", "sheet", "picture.png", "panel.json", "card.pdf", "card.svg", "card.csv"]
-    {
+    for path in [
+        "card",
+        "inks",
+        "blend",
+        "cover",
+        "sheet",
+        "picture.png",
+        "panel.json",
+        "card.pdf",
+        "card.svg",
+        "card.csv",
+        "masks.svg",
+        "masks.pdf",
+    ] {
         let (status, ..) = desk.send("GET", &format!("/panels/{theirs}/{path}"), &[("Cookie", &other)], "");
         assert_eq!(status, 404, "{path}");
     }

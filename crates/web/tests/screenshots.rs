@@ -35,6 +35,7 @@ async fn the_main_views() {
         ("blend", format!("/panels/{}/blend", panel("Ebb at six"))),
         ("blend-across", format!("/panels/{}/blend", panel("Strings over the flats"))),
         ("blend-diagonal", format!("/panels/{}/blend", panel("Rain on the duckboards"))),
+        ("cover", format!("/panels/{}/cover", panel("Lamp on the groyne"))),
         ("run-sheet", format!("/panels/{}/sheet", panel("Ebb at six"))),
         ("meetings", "/drawer/meetings".to_owned()),
         (

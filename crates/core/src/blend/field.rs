@@ -236,6 +236,13 @@ impl Blend {
         Blend { fields: fields.collect(), ..self.clone() }
     }
 
+    /// The same blend on something of another size: its way is carried over, and every measure keeps its share.
+    #[must_use]
+    pub fn on_another(&self, old: (Length, Length), new: (Length, Length), units: Units) -> Blend {
+        let way = self.way.carried(old, new, units.pencil());
+        Blend { way, ..self.carried_to(self.way.span(old), way.span(new), units) }
+    }
+
     /// The same blend with room for one ink more at its far end: the others keep their shares of what is left to them.
     #[must_use]
     pub fn with_room(&self, ink: usize, span: Length, units: Units) -> Blend {

@@ -111,6 +111,9 @@ pub struct Along {
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Run {
     course: Course,
+    /// Where what it lies on begins, from the panel's left and top edges, and its width and height.
+    origin: (f64, f64),
+    size: (f64, f64),
     /// How long the blend is.
     pub span: f64,
     /// Whether what stands at its far end covers all beyond.
@@ -130,9 +133,16 @@ enum Course {
 }
 
 impl Run {
-    /// The measure of a point, in millimetres from the left and the top edge.
+    /// The same on something that lies so far from the panel's left and top edges, in millimetres.
+    #[must_use]
+    pub fn moved(self, origin: (f64, f64)) -> Run {
+        Run { origin, ..self }
+    }
+
+    /// The measure of a point, in millimetres from the panel's left and top edges.
     #[inline]
     pub fn at(&self, x: f64, y: f64) -> Along {
+        let (x, y) = (x - self.origin.0, y - self.origin.1);
         match self.course {
             Course::Straight { start, across, down, stretch } => {
                 Along { place: start + x * across + y * down, stretch }
@@ -175,12 +185,14 @@ impl Run {
         }
     }
 
-    /// The furthest measure that lies on a panel of this size.
-    pub fn furthest(&self, (width, height): (f64, f64)) -> f64 {
+    /// The furthest measure that lies on what it runs on.
+    pub fn furthest(&self) -> f64 {
         match self.course {
             Course::Straight { .. } | Course::Inward { .. } => self.span,
             _ => {
-                let corners = [(0.0, 0.0), (width, 0.0), (0.0, height), (width, height)];
+                let ((left, top), (width, height)) = (self.origin, self.size);
+                let corners =
+                    [(left, top), (left + width, top), (left, top + height), (left + width, top + height)];
                 corners.map(|(x, y)| self.at(x, y).place).into_iter().fold(0.0, f64::max)
             }
         }
@@ -188,8 +200,9 @@ impl Run {
 
     /// A point with this measure, on the line along which the blend is best told: through the middle of the panel for
     /// bands, across the corner, out from a centre or a line, in from the top edge.
-    pub fn point(&self, place: f64, size: (f64, f64)) -> (f64, f64) {
-        match self.course {
+    pub fn point(&self, place: f64) -> (f64, f64) {
+        let (origin, size) = (self.origin, self.size);
+        let (x, y) = match self.course {
             Course::Straight { start, across, down, stretch } => {
                 let middle = start + 0.5 * (size.0 * across + size.1 * down);
                 let off = (place - middle) / (stretch * stretch);
@@ -208,7 +221,8 @@ impl Run {
                 let square = if long == 0.0 { (0.0, 1.0) } else { (-along.1 / long, along.0 / long) };
                 (0.5 * (from.0 + to.0) + place * square.0, 0.5 * (from.1 + to.1) + place * square.1)
             }
-        }
+        };
+        (origin.0 + x, origin.1 + y)
     }
 }
 
@@ -315,7 +329,13 @@ impl Way {
             }
             Way::Streak { from, to, .. } => Course::Line { from: point(from), to: point(to) },
         };
-        Run { course, span: self.span(size).mm(), runs_on: self.runs_on() }
+        Run {
+            course,
+            origin: (0.0, 0.0),
+            size: (width, height),
+            span: self.span(size).mm(),
+            runs_on: self.runs_on(),
+        }
     }
 
     /// Refuses a way that no panel of this size has.
@@ -575,7 +595,7 @@ mod tests {
             ][kind];
             let run = way.on(size());
             let place = share * run.span;
-            let (x, y) = run.point(place, (101.6, 127.0));
+            let (x, y) = run.point(place);
             prop_assert!((run.at(x, y).place - place).abs() < 0.2, "{:?} {} {}", way, place, run.at(x, y).place);
         }
     }

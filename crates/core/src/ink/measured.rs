@@ -68,6 +68,10 @@ pub const SECONDS_A_VEIL: u32 = 25;
 pub const SECONDS_A_WIPE: u32 = 30;
 /// Seconds to put one brush down and take another up (chosen).
 pub const SECONDS_A_CHANGE: u32 = 10;
+/// Seconds to put a mask in its place and press its edges down (chosen).
+pub const SECONDS_A_MASK_ON: u32 = 60;
+/// Seconds to lift one (chosen).
+pub const SECONDS_A_MASK_OFF: u32 = 20;
 
 /// What a brush still holds of the ink it was loaded with once that is laid, in light passes of that ink (chosen).
 pub const fn held(kind: Kind) -> f64 {

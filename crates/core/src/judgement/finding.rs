@@ -64,7 +64,10 @@ pub struct Finding {
     pub of: usize,
     /// The ink it is about, or the two, by their places in the panel's list.
     pub inks: Vec<usize>,
-    /// The blend whose measures it is told in, by its place on the ground.
+    /// The thing it is about, by its place from front to back; nothing where it is about the ground.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub on: Option<usize>,
+    /// The blend whose measures it is told in, by its place on the ground, or among those of the thing.
     pub blend: usize,
     /// Where along that blend.
     pub at: Reach,
@@ -122,7 +125,18 @@ fn of_junction(panel: &Panel, survey: &Survey, of: usize, junction: &Junction, f
     let [one, other] = junction.inks.map(|ink| name(panel, ink));
     let mut find = |rule, figure, limit, says| {
         let Junction { inks, blend, spot, .. } = *junction;
-        findings.push(Finding { rule, of, inks: inks.into(), blend, at, spot, figure, limit, says });
+        findings.push(Finding {
+            rule,
+            of,
+            inks: inks.into(),
+            on: None,
+            blend,
+            at,
+            spot,
+            figure,
+            limit,
+            says,
+        });
     };
     let laid: f64 = survey.samples[junction.middle].veils.iter().sum();
     if laid < BARE - AT_LIMIT {
@@ -182,6 +196,7 @@ fn hard_edges(
             rule: Rule::HardEdge,
             of: junction.unwrap_or(edge.inks[0]),
             inks: edge.inks.clone(),
+            on: None,
             blend,
             at: at.unwrap_or(Reach { from: here, to: here }),
             spot: spot(survey, edge.sample),
@@ -195,7 +210,18 @@ fn hard_edges(
 fn of_ink(panel: &Panel, survey: &Survey, ink: usize, reading: &InkReading, findings: &mut Vec<Finding>) {
     let spot = spot(survey, fullest(survey, ink, &[ink]));
     let mut find = |rule, blend, at, figure, limit, says| {
-        findings.push(Finding { rule, of: ink, inks: vec![ink], blend, at, spot, figure, limit, says });
+        findings.push(Finding {
+            rule,
+            of: ink,
+            inks: vec![ink],
+            on: None,
+            blend,
+            at,
+            spot,
+            figure,
+            limit,
+            says,
+        });
     };
     let own = name(panel, ink);
     let mut first = None;
@@ -240,8 +266,8 @@ fn of_ink(panel: &Panel, survey: &Survey, ink: usize, reading: &InkReading, find
 
 fn overload(panel: &Panel, survey: &Survey) -> Option<Finding> {
     let laid = |sample: &Sample| sample.veils.iter().sum::<f64>();
-    let heaviest = (0..survey.samples.len())
-        .max_by(|&a, &b| laid(&survey.samples[a]).total_cmp(&laid(&survey.samples[b])))?;
+    let heaviest =
+        survey.places().max_by(|&a, &b| laid(&survey.samples[a]).total_cmp(&laid(&survey.samples[b])))?;
     let sample = &survey.samples[heaviest];
     let (figure, limit) = (laid(sample), f64::from(panel.paper.surface.holds()));
     if figure <= limit + 0.05 {
@@ -259,6 +285,7 @@ fn overload(panel: &Panel, survey: &Survey) -> Option<Finding> {
         rule: Rule::Overload,
         of: ink,
         inks: vec![ink],
+        on: None,
         blend,
         at: Reach { from: at, to: at },
         spot: spot(survey, heaviest),

@@ -26,7 +26,10 @@ pub(super) const MARK: Length = Length::from_64ths(8);
 pub struct Junction {
     /// The two, by their places in the panel's list.
     pub inks: [usize; 2],
-    /// The blend whose measures it is told in, by its place on the ground.
+    /// The thing they meet on; nothing for the ground.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub on: Option<usize>,
+    /// The blend whose measures it is told in, by its place on the ground, or among those of the thing.
     pub blend: usize,
     /// Where both are present along that blend; none where they do not meet.
     pub at: Option<Reach>,
@@ -75,7 +78,7 @@ pub struct InkReading {
 impl Survey<'_> {
     /// A place's measure along a blend, in millimetres; nothing where nothing of it has been laid.
     pub(super) fn along(&self, panel: &Panel, blend: usize, sample: usize) -> f64 {
-        let run = panel.scene.ground.get(blend).and_then(|blend| self.surface.run_along(blend.way));
+        let run = panel.scene.ground.get(blend).and_then(|blend| self.surface.run_along(None, blend.way));
         run.map_or(0.0, |run| self.samples[sample].along[run].place)
     }
 }
@@ -83,7 +86,7 @@ impl Survey<'_> {
 /// Where an ink is fullest: in the middle of its plateau, away from inks other than `its` own company where it can be.
 pub(super) fn fullest(survey: &Survey, ink: usize, its: &[usize]) -> usize {
     let veils = |n: &usize| survey.samples[*n].veils[ink];
-    let all: Vec<usize> = (0..survey.samples.len()).collect();
+    let all: Vec<usize> = survey.places().collect();
     let most = all.iter().map(veils).fold(0.0, f64::max);
     let full: Vec<usize> = all.into_iter().filter(|n| veils(n) > most - 0.02).collect();
     let least = full.iter().map(|n| foreign(&survey.samples[*n], its)).fold(f64::INFINITY, f64::min);
@@ -100,7 +103,7 @@ pub(super) fn fullest(survey: &Survey, ink: usize, its: &[usize]) -> usize {
 /// The place nearest to another where an ink is as full as anywhere.
 fn fullest_near(survey: &Survey, ink: usize, to: usize) -> usize {
     let veils = |n: usize| survey.samples[n].veils[ink];
-    let all = 0..survey.samples.len();
+    let all = survey.places();
     let most = all.clone().map(veils).fold(0.0, f64::max);
     let (x, y) = survey.lattice.point(survey.surface, to);
     let far = |n: usize| {
@@ -147,8 +150,7 @@ pub(super) fn read_join(panel: &Panel, survey: &Survey, blend: usize, inks: [usi
     let [one, other] = inks.map(|ink| fullest(survey, ink, &company));
     let place = |n: usize| survey.along(panel, blend, n);
     let (from, to) = (place(one).min(place(other)), place(one).max(place(other)));
-    let stretch: Vec<usize> =
-        (0..survey.samples.len()).filter(|n| (from..=to).contains(&place(*n))).collect();
+    let stretch: Vec<usize> = survey.places().filter(|n| (from..=to).contains(&place(*n))).collect();
     let apart = |n: usize| {
         let sample = &survey.samples[n];
         let [one, other] = inks.map(|ink| survey.share(sample, ink));
@@ -178,13 +180,14 @@ fn junction(panel: &Panel, survey: &Survey, met: Met) -> Junction {
     let lab = survey.samples[middle].lab;
     let dark_band = (darker_side - darkest).max(0.0);
     let meeting = Meeting { dark_band, ..Meeting::judge(one, lab, other) };
-    let both = (0..survey.samples.len()).filter(|n| are_both(&survey.samples[*n], inks));
+    let both = survey.places().filter(|n| are_both(&survey.samples[*n], inks));
     let places = both.map(|n| survey.along(panel, blend, n));
     let (from, to) =
         places.fold((f64::INFINITY, f64::NEG_INFINITY), |(from, to), at| (from.min(at), to.max(at)));
     let at = (from <= to).then(|| Reach { from: Length::nearest(from, MARK), to: Length::nearest(to, MARK) });
     Junction {
         inks,
+        on: None,
         blend,
         at,
         middle_mm: survey.along(panel, blend, middle),
@@ -206,7 +209,7 @@ fn junction(panel: &Panel, survey: &Survey, met: Met) -> Junction {
 pub(super) fn crossings(panel: &Panel, survey: &Survey, known: &[Junction]) -> Vec<[usize; 2]> {
     let count = panel.inks.len();
     let mut shared = vec![0_usize; count * count];
-    for sample in &survey.samples {
+    for sample in survey.places().map(|n| &survey.samples[n]) {
         let mut present: Vec<usize> = (0..count).filter(|ink| sample.veils[*ink] > PRESENT).collect();
         present.sort_by(|&a, &b| survey.share(sample, b).total_cmp(&survey.share(sample, a)));
         if let [one, other, ..] = present.as_slice() {
@@ -229,8 +232,7 @@ pub(super) fn read_crossing(panel: &Panel, survey: &Survey, inks: [usize; 2]) ->
     let blend = blend_of(inks[0])?.max(blend_of(inks[1])?);
     // An ink that lies over another everywhere has no side of its own: each is taken as it would be alone.
     let sides = inks.map(|ink| alone(survey, ink, fullest(survey, ink, &[ink])));
-    let both: Vec<usize> =
-        (0..survey.samples.len()).filter(|n| are_both(&survey.samples[*n], inks)).collect();
+    let both: Vec<usize> = survey.places().filter(|n| are_both(&survey.samples[*n], inks)).collect();
     let apart = |n: usize| {
         let sample = &survey.samples[n];
         let [one, other] = inks.map(|ink| survey.share(sample, ink));

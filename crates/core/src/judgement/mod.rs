@@ -2,6 +2,7 @@
 //!
 //! | file | question |
 //! |---|---|
+//! | `view` | what is judged by itself? |
 //! | [`survey`] | what lies and shows at each place? |
 //! | [`joins`] | how does each ink and each join come out? |
 //! | [`finding`] | what will go wrong, and where? |
@@ -27,6 +28,7 @@ pub mod joins;
 pub mod reading;
 pub mod remedy;
 pub mod survey;
+mod view;
 
 pub use fewest::fewest_passes;
 pub use finding::{Finding, Rule};

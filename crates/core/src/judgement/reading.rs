@@ -8,10 +8,12 @@ use serde::{Deserialize, Serialize};
 use super::finding::{self, Finding};
 use super::joins::{self, InkReading, Junction};
 use super::survey::Survey;
+use super::view::View;
 use crate::blend::limits::SEEN_APART;
 use crate::colour::{ColourName, Lab};
 use crate::moves::surface_after;
 use crate::panel::Panel;
+use crate::shape::Region;
 use crate::surface::Materials;
 
 /// Share of the panel that a colour takes before it is seen as one.
@@ -37,8 +39,51 @@ impl Reading {
 
     /// The same, with what it is made of worked out before.
     pub fn with(panel: &Panel, materials: Arc<Materials>) -> Reading {
+        if panel.scene.things.is_empty() {
+            return Reading::of_one(panel, materials, None);
+        }
+        let mut inks: Vec<Option<InkReading>> = vec![None; panel.inks.len()];
+        let mut all = Reading {
+            inks: Vec::new(),
+            junctions: Vec::new(),
+            findings: Vec::new(),
+            colours_seen: Vec::new(),
+        };
+        for view in View::all(panel, &materials) {
+            let own = Reading::of_one(
+                &view.panel,
+                Arc::new(materials.part(view.panel.size(), &view.inks)),
+                view.seen.as_ref(),
+            );
+            for (reading, ink) in own.inks.into_iter().zip(&view.inks) {
+                inks[*ink].get_or_insert(reading);
+            }
+            let first = all.junctions.len();
+            all.junctions.extend(own.junctions.into_iter().map(|junction| Junction {
+                inks: junction.inks.map(|ink| view.inks[ink]),
+                on: view.on,
+                spot: view.place(junction.spot),
+                ..junction
+            }));
+            all.findings.extend(own.findings.into_iter().map(|finding| Finding {
+                of: if finding.inks.len() == 2 { first + finding.of } else { view.inks[finding.of] },
+                inks: finding.inks.iter().map(|ink| view.inks[*ink]).collect(),
+                on: view.on,
+                spot: view.place(finding.spot),
+                ..finding
+            }));
+            let new: Vec<_> =
+                own.colours_seen.into_iter().filter(|name| !all.colours_seen.contains(name)).collect();
+            all.colours_seen.extend(new);
+        }
+        all.inks = inks.into_iter().flatten().collect();
+        all
+    }
+
+    /// Reads one ground, where it is seen.
+    fn of_one(panel: &Panel, materials: Arc<Materials>, seen_part: Option<&Region>) -> Reading {
         let surface = surface_after(materials, &panel.moves);
-        let survey = Survey::of(&surface);
+        let survey = Survey::of(&surface, seen_part);
         let steepest = joins::steepest(panel, &survey);
         let inks: Vec<InkReading> = (0..panel.inks.len()).map(|ink| joins::read_ink(&survey, ink)).collect();
         let mut junctions: Vec<Junction> = Vec::new();
@@ -67,7 +112,7 @@ impl Reading {
 /// Colours met, each named once where it is first far enough from those before; specks do not count.
 fn seen(survey: &Survey) -> Vec<ColourName> {
     let named: Vec<(ColourName, Lab)> =
-        survey.samples.iter().map(|sample| (ColourName::of(sample.lab), sample.lab)).collect();
+        survey.places().map(|n| survey.samples[n].lab).map(|lab| (ColourName::of(lab), lab)).collect();
     let least = (SEEN_SHARE * named.len() as f64) as usize;
     let mut seen: Vec<(ColourName, Lab)> = Vec::new();
     for (name, lab) in &named {

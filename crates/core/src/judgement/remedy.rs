@@ -84,6 +84,10 @@ impl Remedy {
         owned: &Owned,
         units: Units,
     ) -> Vec<Remedy> {
+        // What is told of a thing is told in its own measures: it is changed where the thing is.
+        if finding.on.is_some() {
+            return Vec::new();
+        }
         let before = reading.trouble();
         let changes = bent(panel, finding, units).chain(with_owned(panel, finding, owned, units));
         let mut best = best_of(panel, materials, before, finding, changes);

@@ -4,6 +4,7 @@ use rayon::prelude::*;
 
 use crate::blend::way::Along;
 use crate::colour::{Illuminant, Lab};
+use crate::shape::Region;
 use crate::surface::{Lattice, Surface};
 
 /// Millimetres between the places looked at: along a line, and over the panel.
@@ -38,11 +39,13 @@ pub struct Survey<'a> {
     pub lattice: Lattice,
     /// What was seen at each place of it.
     pub samples: Vec<Sample>,
+    /// Places that something in front hides; none where all is seen.
+    hidden: Vec<bool>,
 }
 
 impl Survey<'_> {
-    /// Looks.
-    pub fn of(surface: &Surface) -> Survey<'_> {
+    /// Looks where a region lies, or all over.
+    pub fn of<'a>(surface: &'a Surface, seen: Option<&Region>) -> Survey<'a> {
         let lattice = Lattice::of(surface, STEP_MM.0, STEP_MM.1);
         let sample = |n: usize| {
             let along = lattice.spot(surface, n);
@@ -51,7 +54,29 @@ impl Survey<'_> {
             Sample { veils: surface.by_ink(&by_coat), along, lab }
         };
         let samples = (0..lattice.len()).into_par_iter().map(sample).collect();
-        Survey { surface, lattice, samples }
+        // A place along a line stands for all of that measure, which is seen somewhere.
+        let hidden = match (seen, lattice) {
+            (Some(seen), Lattice::Sheet { .. }) => {
+                let is_hidden = |n: usize| {
+                    let (x, y) = lattice.point(surface, n);
+                    !seen.has([x, y])
+                };
+                (0..lattice.len()).into_par_iter().map(is_hidden).collect()
+            }
+            _ => Vec::new(),
+        };
+        // Where nothing of it would be seen, it is looked at as if nothing hid it.
+        let hidden = if hidden.iter().all(|hidden| *hidden) { Vec::new() } else { hidden };
+        Survey { surface, lattice, samples, hidden }
+    }
+
+    /// The places that are seen.
+    pub fn places(&self) -> impl Iterator<Item = usize> + Clone {
+        (0..self.samples.len()).filter(|n| !self.is_hidden(*n))
+    }
+
+    fn is_hidden(&self, n: usize) -> bool {
+        self.hidden.get(n).is_some_and(|hidden| *hidden)
     }
 
     /// Veils of an ink at a place, as a share of its full swatch.
@@ -71,7 +96,8 @@ impl Survey<'_> {
     pub fn steps(&self) -> Vec<Step> {
         let from = |n: usize| {
             let next = self.lattice.next_to(self.surface, n);
-            next.map(move |(other, mm)| Step {
+            let seen = next.filter(move |(other, _)| !self.is_hidden(n) && !self.is_hidden(*other));
+            seen.map(move |(other, mm)| Step {
                 between: (n, other),
                 steepness: self.samples[n].lab.difference(self.samples[other].lab) / mm,
             })

@@ -5,9 +5,9 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::laying::{Laying, light_passes};
-use super::technique::{Technique, Words};
+use super::technique::{Stage, Technique, Unmet, Words};
 use crate::ink::{Family, measured};
-use crate::length::{Length, Units};
+use crate::length::Units;
 use crate::say::capital;
 use crate::surface::Surface;
 
@@ -17,16 +17,16 @@ use crate::surface::Surface;
 pub struct Back(pub Laying);
 
 impl Technique for Back {
-    fn is_possible(&self, inks: usize, size: (Length, Length)) -> bool {
-        self.0.is_possible(inks, size)
+    fn is_possible(&self, stage: &Stage) -> bool {
+        self.0.is_possible(stage)
     }
 
     fn act(&self, surface: &mut Surface) {
-        surface.lay(self.0.ink, self.0.way, &self.0.veils);
+        surface.lay(self.0.ink, self.0.on, self.0.way, &self.0.veils);
     }
 
-    fn unmet(&self, surface: &Surface) -> Option<String> {
-        self.0.dirty_brush(surface)
+    fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
+        self.0.unmet(surface)
     }
 
     fn hands(&self) -> u32 {
@@ -35,7 +35,7 @@ impl Technique for Back {
 
     fn words(&self, surface: &Surface, units: Units) -> Words {
         let name = &surface.materials.inks[self.0.ink].name;
-        let place = capital(&self.0.place(surface.materials.size, units));
+        let place = capital(&self.0.place_on(surface, units));
         let family = |ink: usize| surface.materials.inks[ink].family();
         let is_green = matches!(family(self.0.ink), Family::Greens | Family::SeaGreens);
         let lies_yellow = surface.coats.last().is_some_and(|coat| family(coat.ink) == Family::Yellows);
@@ -53,6 +53,10 @@ impl Technique for Back {
 
     fn laying(&self) -> Option<&Laying> {
         Some(&self.0)
+    }
+
+    fn with_things_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Back> {
+        self.0.with_things_moved(to).map(Back)
     }
 
     fn with_inks_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Back> {

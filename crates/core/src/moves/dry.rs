@@ -30,8 +30,19 @@ impl Technique for Dry {
         60 * minutes(surface).1
     }
 
+    fn dries(&self) -> bool {
+        true
+    }
+
     fn words(&self, surface: &Surface, _: Units) -> Words {
         let (least, most) = minutes(surface);
+        if !surface.masks.is_empty() {
+            let how = format!(
+                "Touch dry in {least} to {most} minutes in air, with no heat while a mask is on: it sets the glue hard. \
+                 Your own card and room may differ."
+            );
+            return Words { title: "Let it dry in air".into(), how, care: None };
+        }
         let how = format!(
             "Touch dry in {least} to {most} minutes in air; or {} seconds of a heat tool that has warmed up for {} \
              seconds away from the card. Your own card and room may differ.",

@@ -3,7 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::technique::{Technique, Words};
+use super::technique::{Breach, Mend, Technique, Unmet, Words};
 use crate::ink::measured;
 use crate::length::Units;
 use crate::surface::Surface;
@@ -22,8 +22,21 @@ impl Technique for Heat {
         surface.dry();
     }
 
+    fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
+        if surface.masks.is_empty() {
+            return Vec::new();
+        }
+        let says =
+            "Heat sets the glue of a mask hard, and curls it: let it dry in air while a mask is on.".into();
+        vec![Unmet { breach: Breach::HeatOnMask, says, mend: Mend::DryInAir }]
+    }
+
     fn hands(&self) -> u32 {
         measured::SECONDS_OF_WARM_UP + measured::SECONDS_OF_HEAT
+    }
+
+    fn dries(&self) -> bool {
+        true
     }
 
     fn words(&self, _: &Surface, _: Units) -> Words {

@@ -4,9 +4,9 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::laying::{Laying, light_passes};
-use super::technique::{Technique, Words};
+use super::technique::{Stage, Technique, Unmet, Words};
 use crate::ink::{Kind, measured};
-use crate::length::{Length, Units};
+use crate::length::Units;
 use crate::say::capital;
 use crate::surface::Surface;
 
@@ -16,16 +16,16 @@ use crate::surface::Surface;
 pub struct Lay(pub Laying);
 
 impl Technique for Lay {
-    fn is_possible(&self, inks: usize, size: (Length, Length)) -> bool {
-        self.0.is_possible(inks, size)
+    fn is_possible(&self, stage: &Stage) -> bool {
+        self.0.is_possible(stage)
     }
 
     fn act(&self, surface: &mut Surface) {
-        surface.lay(self.0.ink, self.0.way, &self.0.veils);
+        surface.lay(self.0.ink, self.0.on, self.0.way, &self.0.veils);
     }
 
-    fn unmet(&self, surface: &Surface) -> Option<String> {
-        self.0.dirty_brush(surface)
+    fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
+        self.0.unmet(surface)
     }
 
     fn hands(&self) -> u32 {
@@ -33,13 +33,13 @@ impl Technique for Lay {
     }
 
     fn words(&self, surface: &Surface, units: Units) -> Words {
-        let Laying { ink, way, veils, .. } = &self.0;
+        let Laying { ink, on, way, veils, .. } = &self.0;
         let (name, passes) = (&surface.materials.inks[*ink].name, light_passes(veils.len()));
-        let deepens = surface.has(*ink, Some(*way));
+        let deepens = surface.has(*ink, Some((*on, *way)));
         let title =
             if deepens { format!("Deepen with {name}: {passes}") } else { format!("{name}: {passes}") };
-        let mut how = capital(&self.0.place(surface.materials.size, units)) + ".";
-        if let Some(placed) = way.placed(units).filter(|_| surface.run_along(*way).is_none()) {
+        let mut how = capital(&self.0.place_on(surface, units)) + ".";
+        if let Some(placed) = way.placed(units).filter(|_| surface.run_along(*on, *way).is_none()) {
             how.push_str(&format!(" {}.", capital(&placed)));
         }
         let is_pigment = surface.materials.inks[*ink].kind == Kind::Pigment;
@@ -51,7 +51,7 @@ impl Technique for Lay {
                 " Load, dab most of it off, come on from off the card in small circles with hardly any weight.",
             );
         }
-        if veils.len() > 1 {
+        if veils.windows(2).any(|pair| pair[0] != pair[1]) {
             how.push_str(" Let each pass fade out a little before the last.");
         }
         Words { title, how, care: None }
@@ -59,6 +59,10 @@ impl Technique for Lay {
 
     fn laying(&self) -> Option<&Laying> {
         Some(&self.0)
+    }
+
+    fn with_things_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Lay> {
+        self.0.with_things_moved(to).map(Lay)
     }
 
     fn with_inks_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Lay> {

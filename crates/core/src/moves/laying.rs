@@ -3,10 +3,11 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::technique::{Breach, Mend, Stage, Unmet};
 use crate::blend::{Reach, Way};
 use crate::ink::drawer::MOST_VEILS;
 use crate::length::{Length, Units};
-use crate::surface::Surface;
+use crate::surface::{Mask, Part, Surface};
 
 /// One ink taken up and laid: one or more veils, each over its own reach.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -14,6 +15,9 @@ use crate::surface::Surface;
 pub struct Laying {
     /// The ink, by its place in the panel's list, from 0.
     pub ink: usize,
+    /// The thing it is laid on, by its place from front to back, from 0; the ground where none is named.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub on: Option<usize>,
     /// The way its measures are taken along.
     pub way: Way,
     /// Which round it belongs to, from 1.
@@ -30,14 +34,24 @@ impl Laying {
         Reach { from, to }
     }
 
-    /// Whether it names an ink and places that a panel of so many inks and this size has.
-    pub(super) fn is_possible(&self, inks: usize, size: (Length, Length)) -> bool {
+    /// Whether it names an ink and places that a panel has.
+    pub(super) fn is_possible(&self, stage: &Stage) -> bool {
+        let Some(size) = stage.size_of(self.on) else { return false };
         let span = self.way.span(size);
-        self.ink < inks
+        self.ink < stage.inks
             && self.way.check(size).is_ok()
             && !self.veils.is_empty()
             && self.veils.len() <= usize::from(MOST_VEILS)
             && self.veils.iter().all(|v| Length::ZERO <= v.from && v.from < v.to && v.to <= span)
+    }
+
+    /// The same with the things in other places.
+    pub(super) fn with_things_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Laying> {
+        let on = match self.on {
+            Some(thing) => Some(to(thing)?),
+            None => None,
+        };
+        Some(Laying { on, ..self.clone() })
     }
 
     /// The same with the inks in other places.
@@ -45,16 +59,64 @@ impl Laying {
         Some(Laying { ink: to(self.ink)?, ..self.clone() })
     }
 
+    /// What is not as it must be before it is laid.
+    pub(super) fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
+        [self.dirty_brush(surface), self.no_frame(surface), self.all_covered(surface)]
+            .into_iter()
+            .flatten()
+            .collect()
+    }
+
     /// What a brush that carries other ink asks for.
-    pub(super) fn dirty_brush(&self, surface: &Surface) -> Option<String> {
+    fn dirty_brush(&self, surface: &Surface) -> Option<Unmet> {
         let (materials, carried) = (&surface.materials, surface.brushes.carried());
-        if carried.cleaning(materials, self.ink, self.veils.len()).0 == 0 {
+        let (times, _) = carried.cleaning(materials, self.ink, self.veils.len());
+        if times == 0 {
             return None;
         }
         let [on_it, ink] =
             [carried.worst_for(materials, self.ink)?, self.ink].map(|ink| &materials.inks[ink].name);
         let kind = materials.tool.kind.short();
-        Some(format!("There is {on_it} on the {kind}: wipe it off or take another before {ink}."))
+        let says = format!("There is {on_it} on the {kind}: wipe it off or take another before {ink}.");
+        Some(Unmet { breach: Breach::DirtyBrush, says, mend: Mend::WipeFirst(times) })
+    }
+
+    /// Without its frame the ink of a thing goes past its edge.
+    fn no_frame(&self, surface: &Surface) -> Option<Unmet> {
+        let frame = Mask { thing: self.on?, part: Part::Frame };
+        if surface.masks.contains(&frame) {
+            return None;
+        }
+        let name = &surface.materials.masks.things.get(frame.thing)?.name;
+        let says =
+            format!("The frame of the {name} is not on: the ink would go past its edge. Put it on first.");
+        Some(Unmet { breach: Breach::NoFrame, says, mend: Mend::MaskFirst(frame) })
+    }
+
+    /// Where masks cover all of what it goes over, nothing reaches the card.
+    fn all_covered(&self, surface: &Surface) -> Option<Unmet> {
+        let masks = &surface.materials.masks;
+        let is_open = |plot: &crate::surface::masks::Plot| {
+            !surface.masks.iter().any(|mask| plot.is_covered(*mask))
+                && self.on.is_none_or(|on| plot.is_inside(on))
+        };
+        if surface.masks.is_empty() || masks.plots.iter().any(is_open) {
+            return None;
+        }
+        let name = &surface.materials.inks[self.ink].name;
+        let says = format!(
+            "Masks cover all of what {name} would go over: nothing reaches the card. Leave it out, or lift one."
+        );
+        Some(Unmet { breach: Breach::AllCovered, says, mend: Mend::LeaveOut })
+    }
+
+    /// Where it goes on a surface, as a maker measures it; on a thing its name comes first.
+    pub(super) fn place_on(&self, surface: &Surface, units: Units) -> String {
+        let place = self.place(surface.materials.extent(self.on).size, units);
+        match self.on.and_then(|thing| surface.materials.masks.things.get(thing)) {
+            Some(thing) => format!("inside the frame of the {}, {place}", thing.name),
+            None => place,
+        }
     }
 
     /// Where it goes, as a maker measures it: from the nearer end it touches, where the way has two ends to measure from.
@@ -68,6 +130,7 @@ impl Laying {
         let inner_to = self.veils.iter().map(|veil| veil.to).min().unwrap_or_default();
         let (begins, ends, how) = (way.from(), way.to(), way.how_measured());
         match (from == Length::ZERO, to == span && way.runs_on()) {
+            (true, true) if self.on.is_some() => "all over it, on and off past its edges".into(),
             (true, true) => "over the whole panel, on and off past the edges".into(),
             (true, false) if way.starts_off_the_card() => {
                 format!("start off the {begins}, fade out {} from it{how}", range(inner_to, to))
@@ -105,7 +168,7 @@ mod tests {
         let size = (inches(4), inches(5));
         let place = |way: Way, from, to| {
             let veils = vec![Reach { from: inches(from), to: inches(to) }];
-            Laying { ink: 0, way, round: 1, veils }.place(size, Units::Inches)
+            Laying { ink: 0, on: None, way, round: 1, veils }.place(size, Units::Inches)
         };
         assert_eq!(place(Way::DOWN, 0, 2), "start off the top edge, fade out 2 in from it");
         assert_eq!(place(Way::DOWN, 3, 5), "start off the bottom edge, fade out 2 in from it");

@@ -6,10 +6,13 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::laying::Laying;
-use super::technique::{Technique, Words};
-use super::{back::Back, dry::Dry, heat::Heat, lay::Lay, look::Look, take::Take, wipe::Wipe};
-use crate::length::{Length, Units};
-use crate::surface::{Materials, Surface};
+use super::technique::{Stage, Technique, Unmet, Words};
+use super::{
+    back::Back, dry::Dry, heat::Heat, lay::Lay, look::Look, mask_off::MaskOff, mask_on::MaskOn, take::Take,
+    wipe::Wipe,
+};
+use crate::length::Units;
+use crate::surface::{Mask, Materials, Surface};
 
 macro_rules! techniques {
     ($($(#[$doc:meta])* $name:ident,)+) => {
@@ -21,13 +24,13 @@ macro_rules! techniques {
         }
 
         impl Technique for Move {
-            fn is_possible(&self, inks: usize, size: (Length, Length)) -> bool {
-                match self { $(Move::$name(it) => it.is_possible(inks, size),)+ }
+            fn is_possible(&self, stage: &Stage) -> bool {
+                match self { $(Move::$name(it) => it.is_possible(stage),)+ }
             }
             fn act(&self, surface: &mut Surface) {
                 match self { $(Move::$name(it) => it.act(surface),)+ }
             }
-            fn unmet(&self, surface: &Surface) -> Option<String> {
+            fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
                 match self { $(Move::$name(it) => it.unmet(surface),)+ }
             }
             fn hands(&self) -> u32 {
@@ -44,6 +47,15 @@ macro_rules! techniques {
             }
             fn laying(&self) -> Option<&Laying> {
                 match self { $(Move::$name(it) => it.laying(),)+ }
+            }
+            fn dries(&self) -> bool {
+                match self { $(Move::$name(it) => it.dries(),)+ }
+            }
+            fn mask(&self) -> Option<Mask> {
+                match self { $(Move::$name(it) => it.mask(),)+ }
+            }
+            fn with_things_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Move> {
+                match self { $(Move::$name(it) => it.with_things_moved(to).map(Move::$name),)+ }
             }
             fn with_inks_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Move> {
                 match self { $(Move::$name(it) => it.with_inks_moved(to).map(Move::$name),)+ }
@@ -67,6 +79,10 @@ techniques! {
     Take,
     /// Wipe the brush.
     Wipe,
+    /// Put a mask on.
+    MaskOn,
+    /// Lift a mask.
+    MaskOff,
     /// Look, and stop early.
     Look,
     /// Let it dry in air.

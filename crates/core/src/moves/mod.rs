@@ -13,6 +13,8 @@
 //! | [`back`] | back with the one before, over the place where two meet |
 //! | [`take`] | take up a brush |
 //! | [`wipe`] | wipe the brush |
+//! | [`mask_on`] | put a mask on |
+//! | [`mask_off`] | lift a mask |
 //! | [`look`] | look, and stop early |
 //! | [`dry`] | let it dry in air |
 //! | [`heat`] | dry it with heat |
@@ -25,10 +27,12 @@ pub mod lay;
 pub mod laying;
 pub mod list;
 pub mod look;
+pub mod mask_off;
+pub mod mask_on;
 pub mod take;
 pub mod technique;
 pub mod wipe;
 
 pub use laying::{Laying, light_passes};
 pub use list::{Move, surface_after};
-pub use technique::{Technique, Words};
+pub use technique::{Breach, Mend, Stage, Technique, Unmet, Words};

@@ -2,7 +2,10 @@
 
 use super::laying::Laying;
 use crate::length::{Length, Units};
-use crate::surface::Surface;
+use crate::place::Extent;
+use crate::surface::{Mask, Surface};
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
 
 /// A technique as the run sheet says it.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -15,21 +18,93 @@ pub struct Words {
     pub care: Option<String>,
 }
 
+/// What a panel has, that a move can name.
+#[derive(Clone, Copy, Debug)]
+pub struct Stage<'a> {
+    /// How many inks.
+    pub inks: usize,
+    /// Its width and height.
+    pub size: (Length, Length),
+    /// The boxes round its things, from front to back.
+    pub things: &'a [Extent],
+}
+
+impl Stage<'_> {
+    /// The width and height of what measures are taken on: a thing, or the ground. Nothing where there is no such thing.
+    pub fn size_of(&self, on: Option<usize>) -> Option<(Length, Length)> {
+        on.map_or(Some(self.size), |thing| self.things.get(thing).map(|extent| extent.size))
+    }
+}
+
+/// The rule of the craft that a move breaks.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Breach {
+    /// Another ink on the brush.
+    DirtyBrush,
+    /// A mask laid on damp ink.
+    MaskOnDamp,
+    /// A mask lifted while ink at its edge is damp.
+    LiftedDamp,
+    /// A heat tool over a mask.
+    HeatOnMask,
+    /// A mask that lies there already, or one to be lifted that does not lie there.
+    NoSuchMask,
+    /// Ink laid where masks cover all of it.
+    AllCovered,
+    /// Ink of a thing laid without its frame.
+    NoFrame,
+    /// A mask still there at the end.
+    LeftOn,
+    /// Ink of what is behind a thing laid over it, so that it is seen.
+    Printed,
+}
+
+/// What puts it right.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Mend {
+    /// Let it dry first.
+    DryFirst,
+    /// Let it dry in air instead.
+    DryInAir,
+    /// Wipe the brush so often first.
+    WipeFirst(u8),
+    /// Leave the move out.
+    LeaveOut,
+    /// Put a mask on first, and lift it afterwards.
+    MaskFirst(Mask),
+    /// Lift a mask at the end.
+    Lift(Mask),
+    /// Lay it anew as the program plans it.
+    PlanAnew,
+}
+
+/// What is not as it must be before a move.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Unmet {
+    /// The rule.
+    pub breach: Breach,
+    /// What happens, why, and the remedy.
+    pub says: String,
+    /// What puts it right.
+    pub mend: Mend,
+}
+
 /// A thing that hands do to a panel.
 pub trait Technique {
-    /// Whether it names only inks and places that a panel of so many inks and this size has.
-    fn is_possible(&self, inks: usize, size: (Length, Length)) -> bool {
-        let _ = (inks, size);
+    /// Whether it names only inks, things and places that a panel has.
+    fn is_possible(&self, stage: &Stage) -> bool {
+        let _ = stage;
         true
     }
 
     /// What it does to the surface.
     fn act(&self, surface: &mut Surface);
 
-    /// What is not as it must be before it, and the remedy; nothing where all is well.
-    fn unmet(&self, surface: &Surface) -> Option<String> {
+    /// What is not as it must be before it; nothing where all is well.
+    fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
         let _ = surface;
-        None
+        Vec::new()
     }
 
     /// Seconds that it keeps the hands busy.
@@ -54,6 +129,25 @@ pub trait Technique {
     /// The ink it lays, where it lays one. What is laid stays on the card.
     fn laying(&self) -> Option<&Laying> {
         None
+    }
+
+    /// Whether all is dry after it.
+    fn dries(&self) -> bool {
+        false
+    }
+
+    /// The mask it puts on or lifts, where it does.
+    fn mask(&self) -> Option<Mask> {
+        None
+    }
+
+    /// The same with the things in other places from front to back; nothing where its thing has gone.
+    fn with_things_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Self>
+    where
+        Self: Sized + Clone,
+    {
+        let _ = to;
+        Some(self.clone())
     }
 
     /// The same with the inks in other places of the panel's list; nothing where its ink has gone.

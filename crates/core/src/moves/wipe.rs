@@ -3,7 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::technique::{Technique, Words};
+use super::technique::{Stage, Technique, Words};
 use crate::ink::measured;
 use crate::length::Units;
 use crate::surface::Surface;
@@ -30,8 +30,8 @@ fn is_once(times: &u8) -> bool {
 }
 
 impl Technique for Wipe {
-    fn is_possible(&self, inks: usize, _: (crate::length::Length, crate::length::Length)) -> bool {
-        self.before.is_none_or(|ink| ink < inks) && (1..=measured::MOST_WIPES).contains(&self.times)
+    fn is_possible(&self, stage: &Stage) -> bool {
+        self.before.is_none_or(|ink| ink < stage.inks) && (1..=measured::MOST_WIPES).contains(&self.times)
     }
 
     fn act(&self, surface: &mut Surface) {
@@ -47,9 +47,9 @@ impl Technique for Wipe {
         let name = |ink: usize| &materials.inks[ink].name;
         let kind = materials.tool.kind.short();
         let often = match self.times {
-            1 => "",
-            2 => " twice, on a clean part of it each time,",
-            _ => " three times, on a clean part of it each time,",
+            1 => "on a dry towel",
+            2 => "twice on a dry towel, a clean part of it each time",
+            _ => "three times on a dry towel, a clean part of it each time",
         };
         let off = match self.before {
             Some(ink) => carried.worst_for(materials, ink).map(|off| (off, Some(ink))),
@@ -57,15 +57,15 @@ impl Technique for Wipe {
         };
         let how = match off {
             Some((off, Some(ink))) => format!(
-                "Wipe {} off the {kind} on a dry towel{often} before {}: left on, it would make a light pass of it {}.",
+                "Wipe {} off the {kind} {often} before {}: left on, it would make a light pass of it {}.",
                 name(off),
                 name(ink),
                 shift_in_words(carried.shift(materials, ink, 1))
             ),
-            Some((off, None)) => format!("Wipe {} off the {kind} on a dry towel{often}.", name(off)),
-            None => format!("Wipe the {kind} on a dry towel{often}."),
+            Some((off, None)) => format!("Wipe {} off the {kind} {often}.", name(off)),
+            None => format!("Wipe the {kind} {often}."),
         };
-        Words { title: format!("Wipe the {kind}"), how: how.replace(",.", "."), care: None }
+        Words { title: format!("Wipe the {kind}"), how, care: None }
     }
 
     fn is_step(&self) -> bool {

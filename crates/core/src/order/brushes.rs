@@ -319,12 +319,12 @@ mod tests {
         let mut surface = Surface::bare(panel.materials());
         let way = crate::blend::Way::DOWN;
         let all = [crate::blend::Reach { from: Length::ZERO, to: panel.height }; 3];
-        surface.lay(1, way, &all);
+        surface.lay(1, None, way, &all);
         surface.brushes = crate::surface::Brushes::clean(1);
         let mut dry = surface.clone();
-        surface.lay(0, way, &all[..1]);
+        surface.lay(0, None, way, &all[..1]);
         dry.dry();
-        dry.lay(0, way, &all[..1]);
+        dry.lay(0, None, way, &all[..1]);
         let dark = |surface: &Surface| {
             surface.brushes.carried().0.iter().find(|(ink, _)| *ink == 1).map(|(_, n)| *n)
         };

@@ -6,8 +6,8 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::brushes::{Dirt, unwiped};
-use crate::moves::{Laying, Move, Technique, surface_after};
-use crate::surface::Materials;
+use crate::moves::{Laying, Move, Technique};
+use crate::surface::{Mask, Materials, Surface};
 
 /// What a plan costs.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -26,8 +26,14 @@ pub struct Cost {
     pub brush_changes: usize,
     /// What one brush that nobody wiped would do to the clean ink it soils worst; none where it would not be seen.
     pub unwiped: Option<Dirt>,
+    /// Pieces of masking sheet.
+    pub pieces: usize,
+    /// Times that it is left to dry, or dried with heat.
+    pub dryings: usize,
     /// Minutes of work with the hands, without drying.
     pub minutes: u32,
+    /// Minutes that it dries in air, hands free.
+    pub drying_minutes: u32,
 }
 
 impl Cost {
@@ -39,7 +45,15 @@ impl Cost {
         // A step of lightness too small to foul a pad is not counted.
         let fouls = |pair: &&[&Laying]| lightness(pair[1]) > lightness(pair[0]) + 8.0;
         let seconds: u32 = moves.iter().map(Move::hands).sum();
-        let brushes = surface_after(materials.clone(), moves).brushes;
+        let (mut surface, mut waits) = (Surface::bare(materials.clone()), 0);
+        for m in moves {
+            waits += m.waits(&surface);
+            m.make(&mut surface);
+        }
+        let brushes = surface.brushes;
+        let mut pieces: Vec<Mask> = moves.iter().filter_map(Move::mask).collect();
+        pieces.sort_unstable();
+        pieces.dedup();
         Cost {
             veils: laid.iter().map(|laying| laying.veils.len()).sum(),
             rounds: laid.iter().map(|laying| laying.round).max().unwrap_or(0),
@@ -48,7 +62,10 @@ impl Cost {
             wipes: brushes.wipes,
             brush_changes: brushes.changes,
             unwiped: unwiped(materials, moves),
+            pieces: pieces.len(),
+            dryings: moves.iter().filter(|m| m.dries()).count(),
             minutes: seconds.div_ceil(60),
+            drying_minutes: waits.div_ceil(60),
         }
     }
 }

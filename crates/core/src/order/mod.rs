@@ -3,19 +3,29 @@
 //! | file | question |
 //! |---|---|
 //! | [`school`] | how does each school lay the same scene? |
+//! | [`cover`] | in which order are things and ground laid, and which plugs does that take? |
 //! | [`brushes`] | which brush lays what, and where is it wiped? |
+//! | [`plan`] | which moves make the scene, with all that goes between? |
+//! | [`check`] | which rules of the craft do some moves break, and what puts it right? |
 //! | [`cost`] | what does a way of laying cost? |
 //! | [`sheet`] | what does the maker read at the bench, step by step? |
+//! | [`ask`] | what can be asked from outside? |
 //! | [`ticks`] | what becomes of the steps already done when the plan changes? |
 
+pub mod ask;
 pub mod brushes;
+pub mod check;
 pub mod cost;
+pub mod cover;
+pub mod plan;
 pub mod school;
 pub mod sheet;
 pub mod ticks;
 
 pub use brushes::Dirt;
 pub use cost::Cost;
-pub use school::{School, lay, lay_on};
+pub use cover::Covering;
+pub use plan::{Plan, lay, lay_on};
+pub use school::School;
 pub use sheet::{RunSheet, Step};
 pub use ticks::what_changes;

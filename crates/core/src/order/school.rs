@@ -5,17 +5,13 @@
 //! before it goes back over the place where they meet: a share of its last veil is kept for that. Whatever the school, black
 //! at the rim of a night sky comes at the very last, and brown at the foot of green ground after the green.
 
-use std::sync::Arc;
-
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::brushes::with_brushes;
 use crate::blend::{Blend, Reach, Way, field::zones};
 use crate::ink::{Family, Kind};
 use crate::length::Length;
-use crate::moves::{Laying, Move, Technique, back::Back, dry::Dry, lay::Lay, look::Look, surface_after};
-use crate::scene::Scene;
+use crate::moves::{Laying, Move, Technique, back::Back, lay::Lay};
 use crate::surface::Materials;
 
 /// Which ink is laid first.
@@ -60,13 +56,10 @@ impl School {
 const RIM_DARK: f64 = 45.0;
 const RIM_DARKER: f64 = 5.0;
 
-/// Lays a scene: the moves, in order.
-pub fn lay(scene: &Scene, materials: &Arc<Materials>, school: School) -> Vec<Move> {
-    lay_on(&[], scene, materials, school)
-}
-
 /// One ink of one blend: a strip to be laid.
 struct Strip<'a> {
+    /// The thing it is laid on.
+    on: Option<usize>,
     blend: &'a Blend,
     /// Its place among the blend's fields.
     field: usize,
@@ -104,27 +97,27 @@ impl Strip<'_> {
     }
 
     fn laying(&self, round: u8, veils: Vec<Reach>) -> Laying {
-        Laying { ink: self.ink(), way: self.blend.way, round, veils }
+        Laying { ink: self.ink(), on: self.on, way: self.blend.way, round, veils }
     }
 }
 
-/// Lays what is still missing of a scene once some moves have been made: those first, as they were, then the rest.
-/// What lies already and is not wanted any more stays, since nothing takes it off.
-pub fn lay_on(made: &[Move], scene: &Scene, materials: &Arc<Materials>, school: School) -> Vec<Move> {
-    with_care(made, layings(made, scene, materials, school), materials)
-}
-
-/// What of that lays ink, in order.
-pub fn layings(made: &[Move], scene: &Scene, materials: &Materials, school: School) -> Vec<Move> {
+/// The ink of a thing, or of the ground, that is still missing once some moves have been made, in order.
+pub fn layings(
+    made: &[Move],
+    (on, blends): (Option<usize>, &[Blend]),
+    materials: &Materials,
+    school: School,
+) -> Vec<Move> {
     let mut strips: Vec<Strip> = Vec::new();
-    let over_others = scene.ground.len() > 1;
-    for blend in &scene.ground {
-        let edges = zones(blend.way.span(materials.size), blend.zone);
+    let (over_others, size) = (blends.len() > 1, materials.extent(on).size);
+    for blend in blends {
+        let edges = zones(blend.way.span(size), blend.zone);
         for (field, planned) in blend.fields.iter().map(|field| field.reaches(&edges)).enumerate() {
-            let veils = missing(&planned, &laid_of(made, blend.fields[field].ink, blend.way));
-            strips.push(Strip { blend, field, over_others, veils, laid: 0, shares: Vec::new() });
+            let veils = missing(&planned, &laid_of(made, blend.fields[field].ink, on, blend.way));
+            strips.push(Strip { on, blend, field, over_others, veils, laid: 0, shares: Vec::new() });
         }
     }
+    let is_begun = made.iter().any(|m| m.laying().is_some_and(|laying| laying.on == on));
     let most = strips.iter().map(|strip| strip.veils.len()).max().unwrap_or(0);
     let round_count = match school {
         School::AllLightFirst => 1 + rounds(most.saturating_sub(1)),
@@ -140,7 +133,7 @@ pub fn layings(made: &[Move], scene: &Scene, materials: &Materials, school: Scho
             }
             // One faint round of everything, then the rest.
             School::AllLightFirst => {
-                let first = if made.is_empty() { veils.min(1) } else { 0 };
+                let first = if is_begun { 0 } else { veils.min(1) };
                 [first].into_iter().chain(even_shares(veils - first, round_count - 1)).collect()
             }
             _ => even_shares(veils, round_count),
@@ -157,7 +150,8 @@ pub fn layings(made: &[Move], scene: &Scene, materials: &Materials, school: Scho
     turn.sort_by_key(|&strip| strips[strip].is_rim(materials, &[Family::Neutrals, Family::Browns]));
 
     let mut laid: Vec<Move> = Vec::new();
-    let begun = made.iter().filter_map(|m| Some(m.laying()?.round)).max().unwrap_or(1);
+    let of_these = |m: &Move| m.laying().filter(|laying| laying.on == on).map(|laying| laying.round);
+    let begun = made.iter().filter_map(of_these).max().unwrap_or(1);
     for round in 0..round_count {
         let number = begun.saturating_add(round as u8);
         // Pieces kept back: the strip they belong to, and the neighbour they wait for.
@@ -193,20 +187,9 @@ pub fn layings(made: &[Move], scene: &Scene, materials: &Materials, school: Scho
     laid
 }
 
-/// Moves that lay ink, after some that have been made, with what goes between them and after them: the brush for each, a
-/// look, and drying.
-pub fn with_care(made: &[Move], laid: Vec<Move>, materials: &Arc<Materials>) -> Vec<Move> {
-    let mut moves = made.to_vec();
-    moves.extend(with_brushes(surface_after(materials.clone(), made), laid));
-    if moves.iter().any(|m| m.laying().is_some()) {
-        moves.extend([Look {}.into(), Dry {}.into()]);
-    }
-    moves
-}
-
-/// The stretches of one ink that some moves have laid along a way.
-pub fn laid_of(made: &[Move], ink: usize, way: Way) -> Vec<Reach> {
-    let of = |laying: &&Laying| laying.ink == ink && laying.way == way;
+/// The stretches of one ink that some moves have laid along a way of a thing, or of the ground.
+pub fn laid_of(made: &[Move], ink: usize, on: Option<usize>, way: Way) -> Vec<Reach> {
+    let of = |laying: &&Laying| laying.ink == ink && laying.on == on && laying.way == way;
     made.iter().filter_map(Move::laying).filter(of).flat_map(|laying| laying.veils.clone()).collect()
 }
 
@@ -263,9 +246,11 @@ mod tests {
     use crate::colour::Colour;
     use crate::ink::{Ink, Kind};
     use crate::length::Units;
-    use crate::order::Cost;
+    use crate::order::{Cost, lay, lay_on};
     use crate::panel::sample;
+    use crate::scene::Scene;
     use proptest::prelude::*;
+    use std::sync::Arc;
 
     fn ink(l: f64) -> Ink {
         Ink {
@@ -287,8 +272,8 @@ mod tests {
         let listed: Vec<(usize, &Ink)> = inks.iter().enumerate().collect();
         let blend = Blend::spread(&listed, Way::DOWN, high, Units::Inches);
         let (panel, size) = (sample(), (Length::from_inches(4), high));
-        let materials = Materials::of(size, &panel.paper, (&panel.tool, &[]), inks, 1);
-        (Scene { ground: vec![blend] }, Arc::new(materials))
+        let materials = Materials::of(size, &panel.paper, (&panel.tool, &[]), inks, &[], 1);
+        (Scene { ground: vec![blend], ..Scene::default() }, Arc::new(materials))
     }
 
     proptest! {
@@ -430,7 +415,7 @@ mod tests {
             let moves = lay(&scene, &materials, school);
             let mut surface = crate::surface::Surface::bare(materials.clone());
             for m in &moves {
-                assert_eq!(m.unmet(&surface), None, "{school:?}: {m:?}");
+                assert_eq!(m.unmet(&surface), [], "{school:?}: {m:?}");
                 m.make(&mut surface);
             }
             assert!(matches!(moves.last(), Some(Move::Dry(_))));

@@ -14,10 +14,10 @@ use crate::card::{Card, DieCut, Made, Mount};
 use crate::ink::tool::desk;
 use crate::ink::{KeptFor, Kind};
 use crate::length::Units;
-use crate::moves::Technique;
+use crate::moves::{Move, Technique};
 use crate::panel::{Panel, STEPS_BEFORE};
 use crate::say::{capital, list};
-use crate::surface::Surface;
+use crate::surface::{Mask, Part, Surface};
 
 /// What a blade asks for.
 const BLADE: &str = "Trimmer and craft knife: blade away from fingers, cut against a metal rule, put the blade away at \
@@ -83,7 +83,7 @@ fn hands(panel: &Panel, units: Units) -> Vec<Step> {
             before.push(words.how);
             continue;
         }
-        before.extend(unmet);
+        before.extend(unmet.into_iter().map(|unmet| unmet.says));
         before.push(words.how);
         let ink = m.laying().map(|laying| laying.ink);
         let how = std::mem::take(&mut before).join(" ");
@@ -213,6 +213,35 @@ fn put_together(panel: &Panel, card: &Card, made: &Made) -> Step {
     }
 }
 
+/// The masks to be cut beforehand.
+fn masks(panel: &Panel) -> String {
+    let materials = panel.materials();
+    let worn: Vec<Mask> = panel.moves.iter().filter_map(Move::mask).collect();
+    let things = materials.masks.things.iter().enumerate();
+    let pieces: Vec<String> = things
+        .filter_map(|(thing, masked)| {
+            let has = |part: Part| worn.contains(&Mask { thing, part }).then(|| part.words().to_owned());
+            let counters = match masked.counters {
+                0 => None,
+                1 => Some("counter".to_owned()),
+                n => Some(format!("{n} counters")),
+            };
+            let parts: Vec<String> =
+                [has(Part::Frame), has(Part::Plug), counters].into_iter().flatten().collect();
+            let parts: Vec<&str> = parts.iter().map(String::as_str).collect();
+            let is_cut = worn.iter().any(|mask| mask.thing == thing);
+            is_cut.then(|| format!("{} of the {}", list(&parts), masked.name))
+        })
+        .collect();
+    let pieces: Vec<&str> = pieces.iter().map(String::as_str).collect();
+    match pieces.as_slice() {
+        [] => String::new(),
+        all => {
+            format!(" From masking sheet, cut beforehand: {}. Keep both parts of every cut.", all.join("; "))
+        }
+    }
+}
+
 fn make_ready(panel: &Panel, made: Option<&Made>) -> Step {
     let names: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
     let inks = if names.is_empty() { "the inks".to_owned() } else { list(&names) };
@@ -231,7 +260,7 @@ fn make_ready(panel: &Panel, made: Option<&Made>) -> Step {
     let tape: String = tape.iter().flat_map(|says| [" ", says.as_str()]).collect();
     Step {
         title: "Lay the card on a mat that holds it".into(),
-        how: format!("Put out {inks}. {brushes}; scrap card to dab on.{white}{tape}"),
+        how: format!("Put out {inks}. {brushes}; scrap card to dab on.{white}{tape}{}", masks(panel)),
         care: Some(
             "Ink stains skin, cloth and desks: cover the desk, wear an apron or gloves if you mind, and keep pads out \
              of reach of children and pets. Follow the ink's own label first."

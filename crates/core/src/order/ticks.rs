@@ -30,10 +30,12 @@ pub fn what_changes(before: &Panel, after: &Panel) -> Option<String> {
     }
     let made = after.made();
     let mut lies: Vec<usize> = Vec::new();
-    for blend in &after.scene.ground {
-        let edges = zones(blend.way.span(after.size()), blend.zone);
+    let materials = after.materials();
+    for (on, blend) in after.scene.all_blends() {
+        let edges = zones(blend.way.span(materials.extent(on).size), blend.zone);
         for field in &blend.fields {
-            let too_much = !missing(&laid_of(made, field.ink, blend.way), &field.reaches(&edges)).is_empty();
+            let too_much =
+                !missing(&laid_of(made, field.ink, on, blend.way), &field.reaches(&edges)).is_empty();
             if too_much && !lies.contains(&field.ink) {
                 lies.push(field.ink);
             }

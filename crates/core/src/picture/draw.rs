@@ -1,13 +1,15 @@
 //! Which colour has each pixel?
 
+use std::ops::Range;
 use std::sync::LazyLock;
 
 use rayon::prelude::*;
 
+use super::coverage::Coverage;
 use super::grain::{Laid, Step};
 use super::table::{Row, Table, between};
 use crate::colour::{Illuminant, Lab, Srgb};
-use crate::surface::{Lattice, Surface};
+use crate::surface::{Area, Lattice, Surface};
 
 /// Widest and highest picture drawn, in pixels a side.
 const MOST_PIXELS: usize = 8_000;
@@ -87,16 +89,20 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
     }
 
     let mm = 25.4 / size.dpi;
-    let table = Table::of(surface, coarse_mm(mm));
     let seed = u64::from(materials.seed);
     // Where columns fall on each texture is the same in every row.
-    let columns_of = |laid: Laid| (laid, laid.columns(width, mm));
-    let brush: Vec<(Laid, Vec<Step>)> = table
-        .inks
-        .iter()
-        .map(|ink| columns_of(Laid::by_tool(materials.tool.kind, seed * 64 + *ink as u64)))
-        .collect();
+    let columns_of = |laid: Laid| Textured { columns: laid.columns(width, mm), laid };
     let tooth = columns_of(Laid::of_card(mm, seed * 64 + 63));
+    let brushes: Vec<Textured> = (0..materials.inks.len())
+        .map(|ink| columns_of(Laid::by_tool(materials.tool.kind, seed * 64 + ink as u64)))
+        .collect();
+    let part = |Area { region, surface, is_covered }: Area| Part {
+        coverage: region.map(|region| Coverage::of(&region, (width, height), mm)),
+        table: Table::of(&surface, coarse_mm(mm)),
+        surface,
+        is_covered,
+    };
+    let parts: Vec<Part> = surface.areas().into_par_iter().map(part).collect();
     let tooth_depth = materials.paper.surface.tooth() as f32;
     let mut rgb = vec![0; width * height * 3];
     let rows = rgb.par_chunks_exact_mut(width * 3).enumerate();
@@ -104,44 +110,96 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
         || Line::of(width),
         |line, (row, pixels)| {
             let y = (row as f64 + 0.5) * mm;
-            line.take_places(surface, &table, mm, y);
-            let rows = table.line(y);
-            line.lay_mean(&rows);
-            for (place, (laid, columns)) in brush.iter().enumerate() {
-                line.lay_ink(&rows, place, laid, columns, y);
+            let mut draw = |part: &Part, across: Range<usize>, shares: Option<&[f32]>| {
+                line.begin(across);
+                line.take_places(&part.surface, &part.table, mm, y);
+                let rows = part.table.line(y);
+                line.lay_mean(&rows);
+                for (place, ink) in part.table.inks.iter().enumerate() {
+                    line.lay_ink(&rows, place, &brushes[*ink], y);
+                }
+                line.roughen(tooth_depth, &tooth, y);
+                line.become_light();
+                if part.is_covered {
+                    line.cover();
+                }
+                line.add(shares);
+            };
+            for part in &parts {
+                match &part.coverage {
+                    None => draw(part, 0..width, None),
+                    Some(coverage) => {
+                        coverage.runs(row).for_each(|(across, shares)| draw(part, across, Some(shares)));
+                    }
+                }
             }
-            line.roughen(tooth_depth, &tooth, y);
             line.show(pixels);
         },
     );
     Ok(Picture { width, height, rgb })
 }
 
-/// A row of pixels being worked out, one thing after another: each pass does the same to every pixel.
+/// A part of the panel as it is drawn.
+struct Part {
+    /// The pixels it covers; nothing where it is the whole panel.
+    coverage: Option<Coverage>,
+    table: Table,
+    surface: Surface,
+    is_covered: bool,
+}
+
+/// A texture, and where a picture's columns fall on it.
+struct Textured {
+    laid: Laid,
+    columns: Vec<Step>,
+}
+
+/// What a mask lets through of what lies under it, and the light of the sheet itself, as shares of white: thin film,
+/// a little blue (chosen).
+const SHEET_LETS: f32 = 0.3;
+const SHEET: [f32; 3] = [0.56, 0.59, 0.65];
+
+/// A row of pixels being worked out, one thing after another: each pass does the same to every pixel of a run.
 struct Line {
+    /// The pixels that are being worked on.
+    across: Range<usize>,
     /// Between which two of the table's rows each pixel lies, by the first of them, and how far along.
     places: Vec<(u32, f32)>,
-    /// ln X/Xn, ln Y/Yn, ln Z/Zn, and how deep the ink lies, in standard deviations.
+    /// ln X/Xn, ln Y/Yn, ln Z/Zn, and how deep the ink lies, in standard deviations; then the three themselves.
     logs: Vec<[f32; 4]>,
     /// A texture's values along the row.
     texture: Vec<f32>,
+    /// The light of the whole row.
+    light: Vec<[f32; 4]>,
 }
 
 impl Line {
     fn of(width: usize) -> Line {
-        Line { places: vec![(0, 0.0); width], logs: vec![[0.0; 4]; width], texture: Vec::new() }
+        Line {
+            across: 0..0,
+            places: Vec::with_capacity(width),
+            logs: Vec::with_capacity(width),
+            texture: Vec::new(),
+            light: vec![[0.0; 4]; width],
+        }
+    }
+
+    fn begin(&mut self, across: Range<usize>) {
+        self.places.resize(across.len(), (0, 0.0));
+        self.logs.resize(across.len(), [0.0; 4]);
+        self.across = across;
     }
 
     /// Where the pixels lie in the table.
     fn take_places(&mut self, surface: &Surface, table: &Table, mm: f64, y: f64) {
         let last = table.last();
-        for (column, place) in self.places.iter_mut().enumerate() {
+        for (column, place) in self.across.clone().zip(&mut self.places) {
             let x = (column as f64 + 0.5) * mm;
             let at = match table.lattice {
                 Lattice::Line { per_mm, .. } => {
                     surface.runs.first().map_or(0.0, |run| run.at(x, y).place) * per_mm
                 }
-                Lattice::Sheet { per_mm, .. } => x * per_mm.0,
+                Lattice::Sheet { per_mm, first, .. } => (x - first.0) * per_mm.0,
             };
             let at = at.clamp(0.0, last as f64);
             let here = (at as usize).min(last.saturating_sub(1));
@@ -158,8 +216,9 @@ impl Line {
     }
 
     /// What the unevenness of one ink, by its place in the table, adds to it.
-    fn lay_ink(&mut self, rows: &[Row], ink: usize, laid: &Laid, columns: &[Step], y: f64) {
-        laid.along(y, &mut self.texture);
+    fn lay_ink(&mut self, rows: &[Row], ink: usize, textured: &Textured, y: f64) {
+        textured.laid.along(y, &mut self.texture);
+        let columns = &textured.columns[self.across.clone()];
         let pixels = self.logs.iter_mut().zip(&self.places).zip(columns);
         for ((logs, &(here, along)), column) in pixels {
             let (here, next) = pair(rows, here);
@@ -175,23 +234,50 @@ impl Line {
     }
 
     /// What the tooth of the card adds, the more the more ink lies on it.
-    fn roughen(&mut self, tooth_depth: f32, (tooth, columns): &(Laid, Vec<Step>), y: f64) {
-        tooth.along(y, &mut self.texture);
-        for (logs, column) in self.logs.iter_mut().zip(columns) {
+    fn roughen(&mut self, tooth_depth: f32, tooth: &Textured, y: f64) {
+        tooth.laid.along(y, &mut self.texture);
+        for (logs, column) in self.logs.iter_mut().zip(&tooth.columns[self.across.clone()]) {
             let inked = (logs[3] * 0.1).clamp(TOOTH_AT_LEAST, 1.0);
             let rough = tooth_depth * inked * column.of(&self.texture);
             *logs = logs.map(|log| log + rough);
         }
     }
 
-    /// As the screen shows it.
-    fn show(&mut self, pixels: &mut [u8]) {
+    /// From logarithms to light.
+    fn become_light(&mut self) {
         for log in self.logs.as_flattened_mut() {
             *log = exp(*log);
         }
+    }
+
+    /// A mask lies over it.
+    fn cover(&mut self) {
+        for light in &mut self.logs {
+            for (light, sheet) in light.iter_mut().zip(SHEET) {
+                *light = SHEET_LETS * *light + (1.0 - SHEET_LETS) * sheet;
+            }
+        }
+    }
+
+    /// Adds the run to the row, of each pixel as much as it covers.
+    fn add(&mut self, shares: Option<&[f32]>) {
+        let row = &mut self.light[self.across.clone()];
+        match shares {
+            None => row.copy_from_slice(&self.logs),
+            Some(shares) => {
+                for ((light, own), share) in row.iter_mut().zip(&self.logs).zip(shares) {
+                    *light = std::array::from_fn(|n| light[n] + share * own[n]);
+                }
+            }
+        }
+    }
+
+    /// As the screen shows it.
+    fn show(&mut self, pixels: &mut [u8]) {
         let screen = Screen::usual();
-        for (pixel, relative) in pixels.as_chunks_mut().0.iter_mut().zip(&self.logs) {
-            *pixel = screen.pixel(relative);
+        for (pixel, light) in pixels.as_chunks_mut().0.iter_mut().zip(&mut self.light) {
+            *pixel = screen.pixel(light);
+            *light = [0.0; 4];
         }
     }
 }

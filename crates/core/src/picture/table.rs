@@ -75,8 +75,8 @@ impl Table {
     pub fn line(&self, y_mm: f64) -> std::borrow::Cow<'_, [Row]> {
         match self.lattice {
             Lattice::Line { .. } => (&self.rows).into(),
-            Lattice::Sheet { columns, rows, per_mm } => {
-                let at = (y_mm * per_mm.1).clamp(0.0, (rows - 1) as f64);
+            Lattice::Sheet { columns, rows, per_mm, first } => {
+                let at = ((y_mm - first.1) * per_mm.1).clamp(0.0, (rows - 1) as f64);
                 let (above, below) = (at as usize, (at as usize + 1).min(rows - 1));
                 let along = (at - above as f64) as f32;
                 let (above, below) = (&self.rows[above * columns..], &self.rows[below * columns..]);

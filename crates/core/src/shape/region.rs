@@ -114,6 +114,17 @@ impl Region {
         Region::of(&contours, true)
     }
 
+    /// Regions that do not lie over one another, taken together as they are.
+    pub fn beside(regions: impl IntoIterator<Item = Region>) -> Region {
+        Region { parts: regions.into_iter().flat_map(|region| region.parts).collect() }
+    }
+
+    /// Whether the boxes round this region and another meet.
+    pub fn is_near(&self, other: &Region) -> bool {
+        let (Some((least, most)), Some((low, high))) = (self.bounds(), other.bounds()) else { return false };
+        (0..2).all(|axis| least[axis] < high[axis] && low[axis] < most[axis])
+    }
+
     /// Whether nothing lies inside.
     pub fn is_empty(&self) -> bool {
         self.parts.is_empty()
@@ -182,6 +193,22 @@ impl Region {
                 && x < (to[0] - from[0]) * (y - from[1]) / (to[1] - from[1]) + from[0]
         };
         self.sides().filter(crosses).count() % 2 == 1
+    }
+
+    /// Some places inside: the heart of each part, and those of a coarse grid over it.
+    pub fn places(&self) -> Vec<[f64; 2]> {
+        const ACROSS: usize = 5;
+        let mut places = Vec::new();
+        for part in self.parts() {
+            places.extend(part.heart());
+            let Some((least, most)) = part.bounds() else { continue };
+            let at = |n: usize, axis: usize| {
+                least[axis] + (most[axis] - least[axis]) * (n as f64 + 0.5) / ACROSS as f64
+            };
+            let grid = (0..ACROSS * ACROSS).map(|n| [at(n % ACROSS, 0), at(n / ACROSS, 1)]);
+            places.extend(grid.filter(|place| part.has(*place)));
+        }
+        places
     }
 
     /// A point well inside its largest part: the middle of the widest stretch on a line through it.

@@ -17,6 +17,8 @@ pub struct Coat {
     /// Where each veil begins and ends, in millimetres; none where it runs on.
     veils: Vec<(Option<f64>, Option<f64>)>,
     footprint: f64,
+    /// The masks that lay there meanwhile, by their place among the surface's covers.
+    pub cover: usize,
     /// When it was laid, in seconds since the first move.
     pub laid_at: u32,
     /// Whether it is touch dry.
@@ -31,7 +33,20 @@ impl Coat {
             let to = (veil.to < span || !way.runs_on()).then(|| veil.to.mm());
             (from, to)
         };
-        Coat { ink, run, veils: veils.iter().map(ends).collect(), footprint, laid_at: 0, is_dry: false }
+        Coat {
+            ink,
+            run,
+            veils: veils.iter().map(ends).collect(),
+            footprint,
+            cover: 0,
+            laid_at: 0,
+            is_dry: false,
+        }
+    }
+
+    /// The same among other runs.
+    pub(super) fn along_run(self, run: usize) -> Coat {
+        Coat { run, ..self }
     }
 
     /// Veils at a place along its way.

@@ -24,6 +24,8 @@ pub enum Lattice {
         rows: usize,
         /// Places to a millimetre, across and down.
         per_mm: (f64, f64),
+        /// The first place, in millimetres from the panel's left and top edges.
+        first: (f64, f64),
     },
 }
 
@@ -40,17 +42,18 @@ impl Lattice {
             Some((run, stretch)) => {
                 // Beyond its span a blend lies no further than a footprint smears it.
                 let smeared = run.span + surface.materials.tool.kind.footprint_mm() * stretch;
-                let long = run.furthest(surface.materials.size_mm()).min(smeared);
+                let long = run.furthest().min(smeared);
                 let steps = over(long, fine * stretch);
                 Lattice::Line { count: steps as usize + 1, per_mm: steps / long }
             }
             None => {
-                let (width, height) = surface.materials.size_mm();
+                let (first, (width, height)) = surface.window;
                 let (across, down) = (over(width, coarse), over(height, coarse));
                 Lattice::Sheet {
                     columns: across as usize + 1,
                     rows: down as usize + 1,
                     per_mm: (across / width, down / height),
+                    first,
                 }
             }
         }
@@ -79,21 +82,21 @@ impl Lattice {
                 };
                 surface.runs.iter().map(of).collect()
             }
-            Lattice::Sheet { columns, per_mm, .. } => {
-                surface.spot((n % columns) as f64 / per_mm.0, (n / columns) as f64 / per_mm.1)
+            Lattice::Sheet { .. } => {
+                let (x, y) = self.point(surface, n);
+                surface.spot(x, y)
             }
         }
     }
 
     /// Where the `n`th place lies, in millimetres from the left and top edges.
     pub fn point(&self, surface: &Surface, n: usize) -> (f64, f64) {
-        let size = surface.materials.size_mm();
         match *self {
             Lattice::Line { per_mm, .. } => {
-                surface.runs.first().map_or((0.0, 0.0), |run| run.point(n as f64 / per_mm, size))
+                surface.runs.first().map_or((0.0, 0.0), |run| run.point(n as f64 / per_mm))
             }
-            Lattice::Sheet { columns, per_mm, .. } => {
-                ((n % columns) as f64 / per_mm.0, (n / columns) as f64 / per_mm.1)
+            Lattice::Sheet { columns, per_mm, first, .. } => {
+                (first.0 + (n % columns) as f64 / per_mm.0, first.1 + (n / columns) as f64 / per_mm.1)
             }
         }
     }
@@ -105,7 +108,7 @@ impl Lattice {
                 let stretch = surface.runs.first().and_then(|run| run.even_stretch()).unwrap_or(1.0);
                 [(n + 1 < count).then(|| (n + 1, 1.0 / (per_mm * stretch))), None]
             }
-            Lattice::Sheet { columns, rows, per_mm } => [
+            Lattice::Sheet { columns, rows, per_mm, .. } => [
                 ((n % columns) + 1 < columns).then(|| (n + 1, 1.0 / per_mm.0)),
                 (n / columns + 1 < rows).then(|| (n + columns, 1.0 / per_mm.1)),
             ],

@@ -1,8 +1,13 @@
 //! Which card, tool and films is it made with?
 
+use std::sync::Arc;
+
+use super::masks::Masks;
 use crate::colour::Spectrum;
 use crate::ink::{Brush, Film, Ink, Paper, Tool, tool::desk};
 use crate::length::Length;
+use crate::place::Extent;
+use crate::scene::Thing;
 
 /// A panel's card, tool and inks, with what is reckoned from them once and used at every place.
 #[derive(Clone, Debug)]
@@ -17,6 +22,8 @@ pub struct Materials {
     pub brushes: Vec<Brush>,
     /// The inks.
     pub inks: Vec<Ink>,
+    /// The masks that can be cut for what stands on it.
+    pub masks: Arc<Masks>,
     /// What chance starts from.
     pub seed: u32,
     /// Bare card.
@@ -34,6 +41,7 @@ impl Materials {
         paper: &Paper,
         (tool, beside): (&Tool, &[Tool]),
         inks: &[Ink],
+        things: &[Thing],
         seed: u32,
     ) -> Materials {
         let films: Vec<Film> = inks.iter().map(Ink::film).collect();
@@ -43,6 +51,7 @@ impl Materials {
             tool: tool.clone(),
             brushes: desk(tool, beside, inks),
             inks: inks.to_vec(),
+            masks: Masks::of(size, things),
             seed,
             card: paper.reflectance(),
             wet_films: films.iter().zip(inks).map(|(film, ink)| film.wet(ink.kind)).collect(),
@@ -50,9 +59,29 @@ impl Materials {
         }
     }
 
+    /// The same for something of another size, in some of the inks, with nothing on it.
+    #[must_use]
+    pub fn part(&self, size: (Length, Length), inks: &[usize]) -> Materials {
+        let films = |films: &[Film]| inks.iter().map(|ink| films[*ink].clone()).collect();
+        Materials {
+            size,
+            masks: Arc::default(),
+            inks: inks.iter().map(|ink| self.inks[*ink].clone()).collect(),
+            films: films(&self.films),
+            wet_films: films(&self.wet_films),
+            ..self.clone()
+        }
+    }
+
     /// Width and height in millimetres.
     pub fn size_mm(&self) -> (f64, f64) {
         (self.size.0.mm(), self.size.1.mm())
+    }
+
+    /// The box that measures on a thing are taken in; on the ground, the panel itself.
+    pub fn extent(&self, on: Option<usize>) -> Extent {
+        let thing = on.and_then(|thing| self.masks.things.get(thing));
+        thing.map_or(Extent::whole(self.size), |thing| thing.extent)
     }
 
     /// Standard deviation of one veil by this tool on this card, as a share of a veil.

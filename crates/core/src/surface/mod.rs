@@ -3,21 +3,27 @@
 //! | file | question |
 //! |---|---|
 //! | [`materials`] | which card, tool and films is it made with? |
+//! | [`masks`] | which pieces of masking sheet are there, and what does each cover? |
 //! | [`coat`] | how much of one laying of ink lies where? |
 //! | [`brushes`] | what is on each brush, and which is in hand? |
 //! | [`standing`] | what lies on the card as it stands, in which order, and how damp? |
+//! | [`area`] | where have the same moves reached the card? |
 //! | [`lattice`] | at which places is it enough to look? |
 //!
 //! Picture, judgements and run sheet read the card from here and know nothing of the moves that made it.
 
+pub mod area;
 pub mod brushes;
 pub mod coat;
 pub mod lattice;
+pub mod masks;
 pub mod materials;
 pub mod standing;
 
+pub use area::Area;
 pub use brushes::Brushes;
 pub use coat::Coat;
 pub use lattice::Lattice;
+pub use masks::{Mask, Masks, Part};
 pub use materials::Materials;
 pub use standing::{Look, Spot, Surface};

@@ -4,6 +4,7 @@ use std::sync::Arc;
 
 use super::brushes::{Brushes, Carried};
 use super::coat::Coat;
+use super::masks::{Mask, Plot};
 use super::materials::Materials;
 use crate::blend::way::{Along, Run};
 use crate::blend::{Reach, Way};
@@ -11,6 +12,8 @@ use crate::ink::{Film, Stack, measured};
 
 /// Places along each side at which it is looked what a brush went over.
 const CROSSED: usize = 7;
+/// Light passes of an ink below which a place is bare of it (chosen).
+const SOME: f64 = 0.05;
 
 /// How a card is looked at.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -34,9 +37,16 @@ pub struct Surface {
     pub coats: Vec<Coat>,
     /// The ways it was laid along, each once.
     pub runs: Vec<Run>,
-    ways: Vec<Way>,
+    /// The same ways, with the thing that each is measured on.
+    pub(super) ways: Vec<(Option<usize>, Way)>,
+    /// The masks that lie on it now, in the order they were put there.
+    pub masks: Vec<Mask>,
+    /// The masks that lay on it whenever ink was laid, each set once; the first has none.
+    pub(super) covers: Vec<Vec<Mask>>,
+    /// The part of the panel that is looked at: where it begins, and its width and height, in millimetres.
+    pub window: ((f64, f64), (f64, f64)),
     /// Seconds since the first move.
-    seconds: u32,
+    pub(super) seconds: u32,
     /// The brushes on the desk.
     pub brushes: Brushes,
     /// How it is looked at.
@@ -48,32 +58,74 @@ impl Surface {
     pub fn bare(materials: Arc<Materials>) -> Surface {
         Surface {
             brushes: Brushes::clean(materials.brushes.len()),
+            window: ((0.0, 0.0), materials.size_mm()),
             materials,
             coats: Vec::new(),
             runs: Vec::new(),
             ways: Vec::new(),
+            masks: Vec::new(),
+            covers: vec![Vec::new()],
             seconds: 0,
             look: Look::Dry,
         }
     }
 
-    /// Lays veils of an ink along a way.
-    pub fn lay(&mut self, ink: usize, way: Way, veils: &[Reach]) {
-        let size = self.materials.size;
-        let run = self.run_along(way).unwrap_or_else(|| {
-            self.ways.push(way);
-            self.runs.push(way.on(size));
+    /// Lays veils of an ink along a way of a thing, or of the ground.
+    pub fn lay(&mut self, ink: usize, on: Option<usize>, way: Way, veils: &[Reach]) {
+        let extent = self.materials.extent(on);
+        let run = self.run_along(on, way).unwrap_or_else(|| {
+            self.ways.push((on, way));
+            let origin = (extent.corner.left.mm(), extent.corner.top.mm());
+            self.runs.push(way.on(extent.size).moved(origin));
             self.ways.len() - 1
         });
         let footprint = self.materials.tool.kind.footprint_mm();
-        let mut coat = Coat::laid(ink, run, way, way.span(size), veils, footprint);
+        let mut coat = Coat::laid(ink, run, way, way.span(extent.size), veils, footprint);
         coat.laid_at = self.seconds;
-        self.brushes.soil(self.taken_up(&coat));
+        coat.cover = self.cover();
+        self.brushes.soil(self.taken_up(&coat, on));
         self.coats.push(coat);
     }
 
+    /// The masks that lie on it now, by their place among the covers.
+    fn cover(&mut self) -> usize {
+        let mut masks = self.masks.clone();
+        masks.sort_unstable();
+        self.covers.iter().position(|known| *known == masks).unwrap_or_else(|| {
+            self.covers.push(masks);
+            self.covers.len() - 1
+        })
+    }
+
+    /// Puts a mask on it.
+    pub fn cover_with(&mut self, mask: Mask) {
+        if !self.masks.contains(&mask) {
+            self.masks.push(mask);
+        }
+    }
+
+    /// Lifts a mask off it.
+    pub fn uncover(&mut self, mask: Mask) {
+        self.masks.retain(|lying| *lying != mask);
+    }
+
+    /// The ink that is still damp in a plot where some of it lies.
+    pub fn damp_on(&self, plot: &Plot) -> Option<usize> {
+        let damp: Vec<usize> = (0..self.coats.len()).filter(|at| !self.coats[*at].is_dry).collect();
+        if damp.is_empty() {
+            return None;
+        }
+        let reached = self.reached(plot);
+        let places = plot.region.places();
+        let lies = |at: &usize| {
+            let coat = &self.coats[*at];
+            reached[*at] && places.iter().any(|[x, y]| coat.veils_at(self.runs[coat.run].at(*x, *y)) > SOME)
+        };
+        damp.into_iter().find(lies).map(|at| self.coats[at].ink)
+    }
+
     /// What a brush comes away with that has laid a coat: some of its ink, and of what is damp where it went.
-    fn taken_up(&self, coat: &Coat) -> Carried {
+    fn taken_up(&self, coat: &Coat, on: Option<usize>) -> Carried {
         let kind = |ink: usize| self.materials.inks[ink].kind;
         let mut carried = vec![(coat.ink, measured::held(kind(coat.ink)))];
         let damp: Vec<&Coat> =
@@ -81,17 +133,30 @@ impl Surface {
         if damp.is_empty() {
             return Carried(carried);
         }
-        let (width, height) = self.materials.size_mm();
+        let extent = self.materials.extent(on);
+        let (left, top) = (extent.corner.left.mm(), extent.corner.top.mm());
+        let (width, height) = (extent.size.0.mm(), extent.size.1.mm());
         let share = |n: usize| (n as f64 + 0.5) / CROSSED as f64;
-        let spots = (0..CROSSED * CROSSED)
-            .map(|n| self.spot(width * share(n % CROSSED), height * share(n / CROSSED)));
+        let places = (0..CROSSED * CROSSED)
+            .map(|n| (left + width * share(n % CROSSED), top + height * share(n / CROSSED)));
         let (mut touched, mut crossed) = (0.0, vec![0.0; self.materials.inks.len()]);
-        for spot in spots {
+        for (x, y) in places {
+            let spot = self.spot(x, y);
             let here = coat.veils_at(spot[coat.run]);
             touched += here;
-            for other in &damp {
+            // What a mask covers, now or when the other ink was laid, no brush takes up.
+            let plot = self.materials.masks.plot_at(x, y);
+            let is_open =
+                |cover: &[Mask]| plot.is_none_or(|plot| !cover.iter().any(|mask| plot.is_covered(*mask)));
+            if !is_open(&self.masks) {
+                continue;
+            }
+            for other in damp.iter().filter(|other| is_open(&self.covers[other.cover])) {
                 crossed[other.ink] += here * other.veils_at(spot[other.run]);
             }
+        }
+        if touched <= 0.0 {
+            return Carried(carried);
         }
         for (ink, crossed) in crossed.into_iter().enumerate().filter(|(_, crossed)| *crossed > 0.0) {
             carried.push((ink, measured::taken_up(kind(ink)) * crossed / touched));
@@ -121,15 +186,20 @@ impl Surface {
         Surface { look, ..self }
     }
 
-    /// Whether any of an ink lies on it; along one way where it is named.
-    pub fn has(&self, ink: usize, along: Option<Way>) -> bool {
+    /// Whether any of an ink lies on it; along one way of a thing or of the ground where it is named.
+    pub fn has(&self, ink: usize, along: Option<(Option<usize>, Way)>) -> bool {
         let on_way = |coat: &Coat| along.is_none_or(|way| self.ways[coat.run] == way);
         self.coats.iter().any(|coat| coat.ink == ink && on_way(coat))
     }
 
-    /// The run of a way, by its place, where ink was laid along it.
-    pub fn run_along(&self, way: Way) -> Option<usize> {
-        self.ways.iter().position(|known| *known == way)
+    /// The run of a way of a thing or of the ground, by its place, where ink was laid along it.
+    pub fn run_along(&self, on: Option<usize>, way: Way) -> Option<usize> {
+        self.ways.iter().position(|known| *known == (on, way))
+    }
+
+    /// Whether a run belongs to a thing, or to the ground.
+    pub fn is_on(&self, run: usize, on: Option<usize>) -> bool {
+        self.ways.get(run).is_some_and(|(of, _)| *of == on)
     }
 
     /// The inks that lie on it, in the panel's order.

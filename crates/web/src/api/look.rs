@@ -232,12 +232,13 @@ fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, String> {
     let dpi = for_page(&panel, asked.dpi);
     let surface = if asked.damp { just_laid(&panel).looked_at(Seen::Now) } else { panel.surface() };
     let picture = data_url(&surface, dpi).map_err(|error| error.to_string())?;
-    let reading = Reading::with(&panel, materials.clone());
+    let whole = Reading::with(&panel, materials.clone());
+    let reading = of_ground(&whole);
     let hills = Hills::of(&panel, place, units);
     let (span, turned) = (panel.span(place), hills.turned);
     let note = |finding: &Finding| {
         let remedies = if asked.settled {
-            Remedy::all(&panel, &materials, &reading, finding, owned, units)
+            Remedy::all(&panel, &materials, &whole, finding, owned, units)
         } else {
             Vec::new()
         };
@@ -332,6 +333,14 @@ fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, String> {
         settled,
         panel: panel.clone(),
     })
+}
+
+/// What of a reading is about the ground.
+fn of_ground(whole: &Reading) -> Reading {
+    let mut reading = whole.clone();
+    reading.findings.retain(|finding| finding.on.is_none());
+    reading.junctions.retain(|junction| junction.on.is_none());
+    reading
 }
 
 /// Whether two inks are neighbours in no blend.

@@ -3,6 +3,7 @@
 pub mod ask;
 pub mod blends;
 pub mod card;
+pub mod cover;
 pub mod hills;
 pub mod inks;
 pub mod look;

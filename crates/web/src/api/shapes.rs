@@ -15,11 +15,12 @@ use uuid::Uuid;
 
 use super::card::FileAsked;
 use super::picture::attachment;
+use crate::drawing::pdf::Paper as PrintOn;
 use crate::drawing::{pdf, svg};
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::pages::shapes::{ShapeForm, Shown};
 use crate::visitor::{Caller, Read};
-use crate::workroom::Workroom;
+use crate::workroom::{Asker, Workroom};
 
 /// Sheets that shapes are cut from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -115,9 +116,9 @@ pub async fn bring(
 /// Which sheet, and which paper to print on.
 #[derive(Deserialize)]
 pub struct Wanted {
-    sheet: Option<SheetWanted>,
+    pub sheet: Option<SheetWanted>,
     #[serde(flatten)]
-    file: FileAsked,
+    pub file: FileAsked,
 }
 
 /// `GET /shapes/{id}/cut.{ending}`: its pieces laid on sheets, at true scale, as `svg` or `pdf`.
@@ -129,29 +130,42 @@ pub async fn file(
     wanted: web::Query<Wanted>,
 ) -> Result<HttpResponse, ApiProblem> {
     let (id, ending) = path.into_inner();
-    let kind = match ending.as_str() {
-        "pdf" => "application/pdf",
-        "svg" => "image/svg+xml",
-        _ => return Err(Problem::Missing("file").into()),
-    };
     let units = caller.visitor.units();
     let shape = store.one::<Shape>(caller.visitor.bench.id, id).await?.value;
-    let (size, paper) = (wanted.sheet.unwrap_or(SheetWanted::usual(units)).size(), wanted.file.paper);
-    let (name, is_pdf) = (shape.name.clone(), ending == "pdf");
-    let body = room.done(caller.visitor.asker(), move || {
-        let laid = sheet::laid(std::slice::from_ref(&shape), size).map_err(|error| error.to_string())?;
-        let named = |nth: usize| format!("{}, sheet {} of {}", shape.name, nth + 1, laid.len());
-        let drawn: Vec<_> =
-            laid.iter().enumerate().map(|(nth, sheet)| sheet.drawing(named(nth), units)).collect();
-        Ok(if is_pdf {
-            pdf::pages(shape.name.as_str(), &drawn, paper)
-        } else {
-            svg::all_for_file(&drawn).into_bytes()
-        })
-    });
-    let body = body.await?.map_err(|says: String| Problem::Refused(sentence(&says)))?;
+    let name = shape.name.to_string();
+    let sheet = wanted.sheet.unwrap_or(SheetWanted::usual(units));
+    let of = (sheet, wanted.file.paper);
+    let (kind, body) =
+        sheets(&room, caller.visitor.asker(), name.clone(), vec![shape], of, &ending, units).await?;
     Ok(HttpResponse::Ok()
         .content_type(kind)
-        .insert_header((CONTENT_DISPOSITION, attachment(name.as_str(), &ending)))
+        .insert_header((CONTENT_DISPOSITION, attachment(&name, &ending)))
         .body(body))
+}
+
+/// The pieces of some shapes laid on sheets, as a file of a kind.
+pub async fn sheets(
+    room: &Workroom,
+    asker: &Asker,
+    name: String,
+    shapes: Vec<Shape>,
+    (wanted, paper): (SheetWanted, PrintOn),
+    ending: &str,
+    units: Units,
+) -> Result<(&'static str, Vec<u8>), Problem> {
+    let kind = match ending {
+        "pdf" => "application/pdf",
+        "svg" => "image/svg+xml",
+        _ => return Err(Problem::Missing("file")),
+    };
+    let is_pdf = ending == "pdf";
+    let body = room.done(asker, move || {
+        let laid = sheet::laid(&shapes, wanted.size()).map_err(|error| error.to_string())?;
+        let named = |nth: usize| format!("{name}, sheet {} of {}", nth + 1, laid.len());
+        let drawn: Vec<_> =
+            laid.iter().enumerate().map(|(nth, sheet)| sheet.drawing(named(nth), units)).collect();
+        Ok(if is_pdf { pdf::pages(&name, &drawn, paper) } else { svg::all_for_file(&drawn).into_bytes() })
+    });
+    let body = body.await?.map_err(|says: String| Problem::Refused(sentence(&says)))?;
+    Ok((kind, body))
 }

@@ -4,6 +4,7 @@ pub mod bench;
 pub mod benches;
 pub mod blend;
 pub mod card;
+pub mod cover;
 pub mod drawer;
 pub mod ink;
 pub mod inks;

@@ -62,7 +62,7 @@ pub async fn show(
         frame: Frame::of(&visitor),
         cost: cost(&sheet),
         head: PanelHead::of(*id, &panel, "sheet"),
-        few_inks: panel.inks.len() < 2,
+        few_inks: panel.moves.is_empty(),
         sheet,
         school: panel.school.words(),
         size: size(&panel, units),

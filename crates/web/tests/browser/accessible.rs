@@ -25,6 +25,8 @@ async fn pages(browser: &Browser, desk: &Desk) -> Vec<String> {
     for page in ["card", "inks", "blend", "sheet"] {
         pages.push(format!("/panels/{}/{page}", id(0)));
     }
+    // What stands on one.
+    pages.push(format!("/panels/{}/cover", id(2)));
     // One that lies across and one from a corner.
     pages.push(format!("/panels/{}/blend", id(1)));
     pages.push(format!("/panels/{}/blend", id(4)));

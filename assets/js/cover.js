@@ -1,0 +1,246 @@
+// The things on a panel: words of their sentences and grips on the picture change them, the program answers with the
+// picture and the sentences. No rule of the craft is here, and no measure is worked out.
+
+import Alpine from "@alpinejs/csp";
+import { ask, focusOn, keeper } from "./keeper.js";
+import { measure } from "./measure.js";
+
+Alpine.directive("measure", measure);
+
+const SVG = "http://www.w3.org/2000/svg";
+const ARROWS = { ArrowLeft: [-1, 0], ArrowUp: [0, -1], ArrowRight: [1, 0], ArrowDown: [0, 1] };
+const RETRY_MS = 2500;
+const kindOf = (change) => change && Object.keys(change)[0];
+
+/** Two wishes in a row as one, where the second takes the place of the first or goes on from it. */
+function together(first, second) {
+  const [one, other] = [first.change, second.change];
+  if (!one && !other) return { ...second, settled: first.settled || second.settled };
+  if (!one || !other || kindOf(one) !== kindOf(other)) return null;
+  const [was, is] = [Object.values(one)[0], Object.values(other)[0]];
+  if (was?.thing === undefined || was.thing !== is.thing) return null;
+  const merged = (value) => ({ ...second, label: second.label || first.label, change: { [kindOf(one)]: value } });
+  switch (kindOf(one)) {
+    case "move":
+    case "size":
+      return merged(is);
+    case "nudge":
+      return merged({ ...is, right: was.right + is.right, down: was.down + is.down });
+    case "grow":
+      return merged({ ...is, by: was.by + is.by });
+    default:
+      return null;
+  }
+}
+
+Alpine.data("cover", () => ({
+  ...keeper(document.querySelector("[data-panel]")),
+  picture: "",
+  things: [],
+  /** The thing that is taken hold of. */
+  thing: 0,
+  asking: false,
+  line: [],
+  inches: 1,
+
+  init() {
+    const { ratio, inches } = this.$el.dataset;
+    this.$el.style.setProperty("--ratio", ratio);
+    this.inches = Number(inches);
+    this.takeUp();
+    this.changed();
+  },
+
+  changed() {
+    this.wish({ settled: true });
+  },
+
+  wish(wish) {
+    const last = this.line.at(-1);
+    const merged = last && together(last, wish);
+    if (merged) this.line.splice(-1, 1, merged);
+    else this.line.push(wish);
+    if (!this.asking) this.askNext();
+  },
+
+  async askNext() {
+    const wish = this.line.shift();
+    if (!wish) return;
+    this.asking = true;
+    const { change, label, settled, cell, after } = wish;
+    const wide = this.$refs.picture.clientWidth || 420;
+    const finest = settled ? 200 : 48;
+    const dpi = Math.max(20, Math.min(finest, (wide / this.inches) * Math.min(devicePixelRatio, 1.5)));
+    try {
+      const look = await ask("POST", "/api/panels/cover", { panel: this.panel, change, dpi, settled });
+      if (look.field) this.refuse(look);
+      else {
+        if (change) this.panel = look.panel;
+        [this.picture, this.things] = [look.picture, look.things];
+        if (after) after();
+        this.thing = Math.max(0, Math.min(this.thing, look.things.length - 1));
+        if (look.told !== undefined) this.tellAnew(look.told, cell);
+        this.drawOutlines();
+        if (label) this.save(label);
+      }
+    } catch (error) {
+      if (error.away) {
+        this.status = change ? "not kept yet, trying again…" : "the picture waits for the program…";
+        this.line.unshift(wish);
+        await new Promise((go) => setTimeout(go, RETRY_MS));
+      } else this.tell(error.message);
+    }
+    this.asking = false;
+    this.askNext();
+  },
+
+  /** Puts the new sentences in place of the old; what was open stays open, and the focus stays where it was. */
+  tellAnew(html, cell) {
+    const told = this.$refs.told;
+    const own = told.contains(document.activeElement) ? document.activeElement : null;
+    const focused = own && this.keyOf(own);
+    // What is being written is not taken from under the hand.
+    const written = own?.matches("input.word") && own.value !== own.defaultValue ? own.value : null;
+    const open = [...told.querySelectorAll("[data-more][open]")].map((more) => more.dataset.more);
+    told.innerHTML = html;
+    for (const more of open) told.querySelector(`[data-more="${more}"]`)?.setAttribute("open", "");
+    const found = cell || focused;
+    const next = found && told.querySelector(found);
+    next?.focus({ preventScroll: true });
+    if (next && found === focused && written !== null) next.value = written;
+  },
+  keyOf(element) {
+    const { thing, set, deed, way } = element.dataset;
+    if (set) return `[data-thing="${thing}"][data-set="${set}"]`;
+    if (way) return `[data-way="${way}"]`;
+    if (deed) return `[data-thing="${thing}"][data-deed="${deed}"]`;
+    return null;
+  },
+
+  /** What was written stays, with what is wrong with it beside it. */
+  refuse({ field, says }) {
+    const [thing, set] = [field.slice(0, field.indexOf("-")), field.slice(field.indexOf("-") + 1)];
+    const wrong = this.$refs.told.querySelector(`[data-wrong="${thing}"]`);
+    const input = this.$refs.told.querySelector(`[data-thing="${thing}"][data-set="${set}"]`);
+    input?.setAttribute("aria-invalid", "true");
+    input?.focus();
+    if (!wrong) return this.tell(says);
+    wrong.textContent = says;
+    wrong.hidden = false;
+  },
+
+  drawOutlines() {
+    const shapes = this.things.flatMap((thing, place) =>
+      ["rim-under", "rim"].map((kind) => {
+        const path = document.createElementNS(SVG, "path");
+        path.setAttribute("d", thing.outline);
+        path.setAttribute("class", place === this.thing ? `${kind} chosen` : kind);
+        return path;
+      }),
+    );
+    this.$refs.outlines.replaceChildren(...shapes);
+  },
+
+  name(place) {
+    return this.things[place]?.name ?? "";
+  },
+
+  // Words
+
+  word(event) {
+    const { thing, set } = event.target.dataset;
+    if (!set) return;
+    const place = Number(thing);
+    const to = event.target.type === "checkbox" ? (event.target.checked ? "on" : "off") : event.target.value;
+    this.wish({ change: { set: { thing: place, what: set, to } }, label: `change the ${this.name(place)}`, settled: true });
+  },
+  deed(event) {
+    const button = event.target.closest("[data-deed]");
+    if (!button) return;
+    const place = Number(button.dataset.thing);
+    const name = this.name(place);
+    switch (button.dataset.deed) {
+      case "forward":
+        return this.wish({ change: { forward: place }, label: `bring the ${name} forward`, settled: true, cell: `[data-thing="${place - 1}"][data-deed="forward"]`, after: () => (this.thing = place - 1) });
+      case "behind":
+        return this.wish({ change: { behind: place }, label: `put the ${name} behind`, settled: true, cell: `[data-thing="${place + 1}"][data-deed="behind"]`, after: () => (this.thing = place + 1) });
+      case "remove":
+        return this.wish({ change: { remove: place }, label: `take the ${name} away`, settled: true, after: () => focusOn("[data-add]") });
+      case "cover":
+        return this.wish({ change: { cover: button.dataset.way }, label: "make it another way", settled: true });
+    }
+  },
+  meet(event) {
+    const { thing } = event.target.dataset;
+    if (thing !== undefined) this.turnTo(Number(thing));
+  },
+  add() {
+    const chosen = this.$refs.fresh.selectedOptions[0];
+    const change = "kept" in chosen.dataset ? { bring: chosen.value } : { add: chosen.value };
+    this.thing = 0;
+    this.wish({ change, label: `put ${chosen.textContent} in front`, settled: true, cell: '[data-thing="0"][data-set="name"]' });
+  },
+
+  // Grips
+
+  turnTo(place) {
+    if (this.thing === place) return;
+    this.thing = place;
+    this.drawOutlines();
+  },
+  get grips() {
+    const middles = this.things.map((thing, place) => ({
+      key: `middle ${place}`,
+      thing: place,
+      kind: place === this.thing ? "middle chosen" : "middle",
+      label: `The ${thing.name}: move it`,
+      style: { left: `${thing.left}%`, top: `${thing.top}%` },
+    }));
+    const own = this.things[this.thing];
+    if (!own) return middles;
+    const style = { left: `${Math.min(100, own.right)}%`, top: `${Math.min(100, own.bottom)}%` };
+    return [...middles, { key: "size", thing: this.thing, kind: "size", label: `The ${own.name}: larger or smaller`, style }];
+  },
+  hold(event, grip) {
+    event.preventDefault();
+    event.target.focus({ preventScroll: true });
+    const target = event.target;
+    target.setPointerCapture(event.pointerId);
+    const box = this.$refs.picture.getBoundingClientRect();
+    const label = grip.kind === "size" ? `make the ${this.name(grip.thing)} another size` : `move the ${this.name(grip.thing)}`;
+    const begun = this.things[grip.thing];
+    // From where it was taken hold of, so that it does not jump under the finger.
+    const off = grip.kind === "size" ? [0, 0] : [event.clientX - box.left - (begun.left / 100) * box.width, event.clientY - box.top - (begun.top / 100) * box.height];
+    const change = (now) => ({
+      [grip.kind === "size" ? "size" : "move"]: {
+        thing: grip.thing,
+        across: (now.clientX - box.left - off[0]) / box.width,
+        down: (now.clientY - box.top - off[1]) / box.height,
+      },
+    });
+    let last = null;
+    const drag = (now) => {
+      last = change(now);
+      this.wish({ change: last, settled: false });
+    };
+    const drop = () => {
+      target.removeEventListener("pointermove", drag);
+      if (last) this.wish({ change: last, label, settled: true });
+    };
+    target.addEventListener("pointermove", drag);
+    target.addEventListener("pointerup", drop, { once: true });
+    target.addEventListener("pointercancel", drop, { once: true });
+  },
+  nudge(event, grip) {
+    const [right, down] = ARROWS[event.key] ?? [0, 0];
+    if (!right && !down) return;
+    event.preventDefault();
+    if (grip.kind === "size") {
+      this.wish({ change: { grow: { thing: grip.thing, by: right - down } }, label: `make the ${this.name(grip.thing)} another size`, settled: true });
+    } else {
+      this.wish({ change: { nudge: { thing: grip.thing, right, down } }, label: `move the ${this.name(grip.thing)}`, settled: true });
+    }
+  },
+}));
+
+Alpine.start();

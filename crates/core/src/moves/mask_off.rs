@@ -1,0 +1,69 @@
+//! Lift a mask, slowly, once the ink at its edge is dry.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::mask_on::called;
+use super::technique::{Breach, Mend, Stage, Technique, Unmet, Words};
+use crate::ink::measured;
+use crate::length::Units;
+use crate::say::capital;
+use crate::surface::{Mask, Surface};
+
+/// A mask lifted.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(transparent)]
+pub struct MaskOff(pub Mask);
+
+impl Technique for MaskOff {
+    fn is_possible(&self, stage: &Stage) -> bool {
+        self.0.thing < stage.things.len()
+    }
+
+    fn act(&self, surface: &mut Surface) {
+        surface.uncover(self.0);
+    }
+
+    fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
+        let what = called(surface, self.0);
+        if !surface.masks.contains(&self.0) {
+            let says = format!("{} does not lie there: leave this out.", capital(&what));
+            return vec![Unmet { breach: Breach::NoSuchMask, says, mend: Mend::LeaveOut }];
+        }
+        let masks = &surface.materials.masks;
+        let Some(thing) = masks.things.get(self.0.thing) else { return Vec::new() };
+        // Ink at its edge lies in what it leaves open right beside it.
+        let beside =
+            masks.plots.iter().filter(|plot| !plot.is_covered(self.0) && plot.region.is_near(&thing.inside));
+        let damp = beside.into_iter().find_map(|plot| surface.damp_on(plot));
+        let unmet = damp.map(|ink| {
+            let ink = &surface.materials.inks[ink].name;
+            let says = format!(
+                "{ink} is still damp along the edge of {what}: lifted now, it bleeds under and the card tears. Let it dry first."
+            );
+            Unmet { breach: Breach::LiftedDamp, says, mend: Mend::DryFirst }
+        });
+        unmet.into_iter().collect()
+    }
+
+    fn hands(&self) -> u32 {
+        measured::SECONDS_A_MASK_OFF
+    }
+
+    fn words(&self, surface: &Surface, _: Units) -> Words {
+        let what = called(surface, self.0);
+        Words {
+            title: format!("Lift {what}"),
+            how: "Lift it slowly, folded back flat over itself; a wet mask tears. Keep it: it sticks a few times more.".into(),
+            care: None,
+        }
+    }
+
+    fn with_things_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<MaskOff> {
+        Some(MaskOff(Mask { thing: to(self.0.thing)?, ..self.0 }))
+    }
+
+    fn mask(&self) -> Option<Mask> {
+        Some(self.0)
+    }
+}

@@ -1,0 +1,173 @@
+//! Which rules of the craft do some moves break, and what puts it right?
+//!
+//! Every move is asked what it needs on the surface it meets, and the end is looked at as a whole: what still lies there,
+//! and what is seen on a thing that was meant for what is behind it. Each finding that can be put right says how, as moves
+//! in place of those checked.
+
+use super::cover::Covering;
+use super::plan::Plan;
+use crate::colour::Illuminant;
+use crate::ink::measured;
+use crate::moves::{
+    Breach, Mend, Move, Technique, Unmet, dry::Dry, mask_off::MaskOff, mask_on::MaskOn, wipe::Wipe,
+};
+use crate::panel::Panel;
+use crate::surface::{Mask, Materials, Part, Surface};
+
+/// A rule broken.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Broken {
+    /// The rule.
+    pub breach: Breach,
+    /// The move that breaks it, by its place from 0; the number of moves where it is the end that does.
+    pub at: usize,
+    /// What happens, why, and the remedy.
+    pub says: String,
+    mend: Mend,
+}
+
+/// Goes through a panel's moves.
+pub fn check(panel: &Panel) -> Vec<Broken> {
+    let materials = panel.materials();
+    let mut surface = Surface::bare(materials.clone());
+    let mut broken = Vec::new();
+    for (at, m) in panel.moves.iter().enumerate() {
+        let found = m.unmet(&surface).into_iter();
+        broken.extend(found.map(|Unmet { breach, says, mend }| Broken { breach, at, says, mend }));
+        m.make(&mut surface);
+    }
+    let end = panel.moves.len();
+    broken.extend(surface.masks.iter().map(|mask| {
+        let name = materials.masks.things.get(mask.thing).map_or("", |thing| thing.name.as_str());
+        let says = format!(
+            "The {} of the {name} is never lifted: lift it once all is dry, before its glue sets.",
+            mask.part.words()
+        );
+        Broken { breach: Breach::LeftOn, at: end, says, mend: Mend::Lift(*mask) }
+    }));
+    broken.extend(printed(panel, &materials, &surface));
+    broken
+}
+
+impl Broken {
+    /// What puts it right, in a few words.
+    pub fn repair(&self, materials: &Materials) -> String {
+        let called = |mask: Mask| {
+            let name = materials.masks.things.get(mask.thing).map_or("", |thing| thing.name.as_str());
+            format!("the {} of the {name}", mask.part.words())
+        };
+        match self.mend {
+            Mend::DryFirst => "Let it dry first".into(),
+            Mend::DryInAir => "Dry it in air instead".into(),
+            Mend::WipeFirst(_) => "Wipe the brush first".into(),
+            Mend::LeaveOut => "Leave the step out".into(),
+            Mend::MaskFirst(mask) => format!("Put on {} first", called(mask)),
+            Mend::Lift(mask) => format!("Lift {} at the end", called(mask)),
+            Mend::PlanAnew => "Lay it anew as planned".into(),
+        }
+    }
+
+    /// The panel with this put right.
+    #[must_use]
+    pub fn mended(&self, panel: &Panel) -> Panel {
+        let mut moves = panel.moves.clone();
+        let at = self.at.min(moves.len());
+        match self.mend {
+            Mend::DryFirst => moves.insert(at, Dry {}.into()),
+            Mend::DryInAir => moves[at] = Dry {}.into(),
+            Mend::WipeFirst(times) => {
+                let before = moves[at].laying().map(|laying| laying.ink);
+                moves.insert(at, Wipe { before, times }.into());
+            }
+            Mend::LeaveOut => drop(moves.remove(at)),
+            Mend::MaskFirst(mask) => with_mask(&mut moves, at, mask, panel),
+            Mend::Lift(mask) => {
+                let dry = damp_at_the_end(&moves, panel).then(|| Dry {}.into());
+                moves.extend(dry);
+                moves.push(MaskOff(mask).into());
+            }
+            Mend::PlanAnew => {
+                let materials = panel.materials();
+                moves = Plan::of(&panel.scene, &materials, panel.school, Covering::FrontFirst).laid_on(&[]);
+                return Panel { moves, done: 0, covering: Covering::FrontFirst, ..panel.clone() };
+            }
+        }
+        let done = if at < panel.made().len() { 0 } else { panel.done };
+        Panel { moves, done, ..panel.clone() }
+    }
+}
+
+/// A mask put on before a move, for as long as the same is laid, and lifted once that is dry.
+fn with_mask(moves: &mut Vec<Move>, at: usize, mask: Mask, panel: &Panel) {
+    let on = moves[at].laying().and_then(|laying| laying.on);
+    let goes_on = |m: &Move| m.mask().is_none() && m.laying().is_none_or(|laying| laying.on == on);
+    let end = at + moves[at..].iter().take_while(|m| goes_on(m)).count();
+    // Drying that follows comes before it is lifted.
+    let last = (at..end).rev().find(|n| moves[*n].laying().is_some()).unwrap_or(at);
+    let dried = moves[last + 1..end].iter().any(Move::dries);
+    moves.insert(end, MaskOff(mask).into());
+    if !dried {
+        moves.insert(end, Dry {}.into());
+    }
+    let before = damp_at_the_end(&moves[..at], panel);
+    moves.insert(at, MaskOn(mask).into());
+    if before {
+        moves.insert(at, Dry {}.into());
+    }
+}
+
+fn damp_at_the_end(moves: &[Move], panel: &Panel) -> bool {
+    let surface = crate::moves::surface_after(panel.materials(), moves);
+    surface.coats.iter().any(|coat| !coat.is_dry)
+}
+
+/// What was laid for something behind a thing, and is seen on it.
+fn printed(panel: &Panel, materials: &Materials, surface: &Surface) -> Vec<Broken> {
+    let things = panel.scene.things.len();
+    (0..things)
+        .filter_map(|thing| {
+            let (ink, _) = worst_on(materials, surface, thing)?;
+            let at = panel.moves.iter().position(|m| {
+                m.laying().is_some_and(|laying| laying.ink == ink && laying.on != Some(thing))
+            })?;
+            let name = &materials.masks.things[thing].name;
+            let says = format!(
+                "{} lies on the {name} and shows there: its plug has to be on while what is behind is laid.",
+                materials.inks[ink].name
+            );
+            Some(Broken { breach: Breach::Printed, at, says, mend: Mend::PlanAnew })
+        })
+        .collect()
+}
+
+/// The ink not its own that shifts the colour of a thing most, by more than nobody sees, and by how much.
+fn worst_on(materials: &Materials, surface: &Surface, thing: usize) -> Option<(usize, f64)> {
+    let mut worst: Option<(usize, f64)> = None;
+    for plot in materials.masks.seen(Some(thing)) {
+        // A hair's breadth that a plug leaves bare at its edge is no part to be looked at.
+        if !plot.is_covered(Mask { thing, part: Part::Plug }) {
+            continue;
+        }
+        let here = surface.of_plot(plot);
+        let is_own = |run: usize| here.is_on(run, Some(thing));
+        for [x, y] in plot.region.places() {
+            let veils = here.veils_at(&here.spot(x, y));
+            let own: Vec<f64> = here
+                .coats
+                .iter()
+                .zip(&veils)
+                .map(|(coat, veils)| if is_own(coat.run) { *veils } else { 0.0 })
+                .collect();
+            let lab = |veils: &[f64]| here.stack(veils, |_| 1.0).lab(Illuminant::D65);
+            let shift = lab(&veils).difference(lab(&own));
+            if shift <= worst.map_or(measured::UNSEEN, |(_, worst)| worst) {
+                continue;
+            }
+            let foreign = here.coats.iter().zip(&veils).filter(|(coat, _)| !is_own(coat.run));
+            if let Some((coat, _)) = foreign.max_by(|a, b| a.1.total_cmp(b.1)) {
+                worst = Some((coat.ink, shift));
+            }
+        }
+    }
+    worst
+}

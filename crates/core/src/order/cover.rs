@@ -1,0 +1,485 @@
+//! In which order are the things and the ground laid, and which plugs does that take?
+//!
+//! Each thing that is inked is laid inside its frame; a plug covers it while what is behind is laid. What is laid when, and
+//! which plugs are cut at all, is a choice. A plug can be left out where what is printed over the thing, or lies under it,
+//! shifts its colour by less than the eye sees: that is predicted at places all over what is seen of it. Of all choices the
+//! one that takes the fewest pieces is the best, then the fewest dryings, then the fewest pieces placed by eye, then the
+//! least ink laid over what lies bare, then the fewest pieces placed at all. Small scenes are searched exactly; of larger ones, front first and back first are tried, each
+//! with every plug left out that can be.
+
+use std::collections::HashMap;
+use std::ops::Range;
+use std::sync::Arc;
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::blend::field::zones;
+use crate::colour::{Illuminant, Lab};
+use crate::ink::{Stack, measured};
+use crate::scene::{Scene, Thing};
+use crate::shape::Cut;
+use crate::surface::masks::Plot;
+use crate::surface::{Mask, Materials, Part, Surface};
+
+/// Most things and ground, all inked, that are searched exactly: seven are a twentieth of a second.
+pub const MOST_EXACT: usize = 7;
+/// Places at which a thing is looked at.
+const PLACES: usize = 24;
+/// Square millimetres that two things must share before one goes over the other.
+const SHARED: f64 = 0.01;
+
+/// How it is decided what is covered when.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Covering {
+    /// As few pieces as the colours allow, then as few dryings.
+    #[default]
+    Fewest,
+    /// What is in front first, each thing then under its plug.
+    FrontFirst,
+    /// The ground first, every thing under its plug until its turn.
+    BackFirst,
+}
+
+impl Covering {
+    /// All three.
+    pub const ALL: [Covering; 3] = [Covering::Fewest, Covering::FrontFirst, Covering::BackFirst];
+
+    /// Its name.
+    pub const fn words(self) -> &'static str {
+        match self {
+            Covering::Fewest => "as few masks as will do",
+            Covering::FrontFirst => "front first, every plug",
+            Covering::BackFirst => "ground first, every plug",
+        }
+    }
+}
+
+/// What is laid when, and what is plugged.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Scheme {
+    /// The things by their places from front to back, and the ground, in the order they are laid.
+    pub order: Vec<Option<usize>>,
+    /// The things that get a plug.
+    pub plugs: Vec<usize>,
+}
+
+/// What a scheme takes, the weightiest first.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Effort {
+    /// Pieces of masking sheet.
+    pub pieces: usize,
+    /// Times that it must dry before the next can be laid, or the last mask lifted.
+    pub dryings: usize,
+    /// Pieces placed where nothing guides them.
+    pub by_eye: usize,
+    /// Times that ink goes over a thing that lies there already with nothing to cover it: its ink fouls the brush.
+    pub crossed: usize,
+    /// Pieces placed.
+    pub placed: usize,
+}
+
+/// The masks on and off the panel before one of its things, or the ground, is laid.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Wearing {
+    /// Things whose frames lie there, a bit each.
+    pub frames: u32,
+    /// Things whose plugs lie there.
+    pub plugs: u32,
+}
+
+/// What is known of a scene before it is decided what is covered when.
+#[derive(Debug)]
+pub struct Scenery<'a> {
+    scene: &'a Scene,
+    materials: &'a Arc<Materials>,
+    /// What is laid: the things that are inked, from front to back, then the ground.
+    laid: Vec<Option<usize>>,
+    /// For each of them, the things in front of it that it would go over.
+    over: Vec<u32>,
+    /// For each of them, the things behind it whose plugs would cover some of it.
+    under: Vec<u32>,
+    /// Things whose plug does not fit into the hole of the frame.
+    loose: u32,
+}
+
+const fn bit(thing: usize) -> u32 {
+    1 << thing
+}
+
+impl<'a> Scenery<'a> {
+    /// Looks at a scene.
+    pub fn of(scene: &'a Scene, materials: &'a Arc<Materials>) -> Scenery<'a> {
+        let inked = (0..scene.things.len()).filter(|thing| scene.things[*thing].is_inked()).map(Some);
+        let has_ground = scene.ground.iter().any(|blend| !blend.fields.is_empty());
+        let laid: Vec<Option<usize>> = inked.chain(has_ground.then_some(None)).collect();
+        let masks = &materials.masks;
+        let shares = |plot: &Plot, one: usize, other: usize| {
+            plot.is_inside(one) && plot.is_inside(other) && plot.region.area() > SHARED
+        };
+        let is_over = |on: Option<usize>, front: usize| match on {
+            None => masks.plots.iter().any(|plot| plot.is_inside(front)),
+            Some(thing) => front < thing && masks.plots.iter().any(|plot| shares(plot, front, thing)),
+        };
+        let is_under = |on: Option<usize>, behind: usize| {
+            on.is_some_and(|thing| {
+                thing < behind && masks.plots.iter().any(|plot| shares(plot, thing, behind))
+            })
+        };
+        let under = |on: &Option<usize>| {
+            (0..scene.things.len()).filter(|behind| is_under(*on, *behind)).map(bit).sum()
+        };
+        let over =
+            |on: &Option<usize>| (0..scene.things.len()).filter(|front| is_over(*on, *front)).map(bit).sum();
+        let is_loose = |thing: &Thing| matches!(thing.shape.cut, Cut::Halo(_));
+        let loose = (0..scene.things.len()).filter(|at| is_loose(&scene.things[*at])).map(bit).sum();
+        Scenery {
+            scene,
+            materials,
+            over: laid.iter().map(over).collect(),
+            under: laid.iter().map(under).collect(),
+            laid,
+            loose,
+        }
+    }
+
+    /// The things that something goes over: those that may need a plug.
+    fn gone_over(&self) -> u32 {
+        self.over.iter().fold(0, |all, over| all | over)
+    }
+
+    /// What has to lie there while something is laid, and what may go on lying there.
+    fn wearing(&self, at: usize, plugs: u32, done: u32, before: Wearing) -> Wearing {
+        let own = self.laid[at].map_or(0, bit);
+        // A plug of what is behind would cover some of what is laid now.
+        // A plug that will be needed goes into its frame while that still lies there.
+        let later =
+            (0..self.over.len()).filter(|other| done & bit(*other) == 0).map(|other| self.over[other]);
+        let later = later.fold(0, |all, over| all | over);
+        let guided = before.frames & plugs & later & !self.loose;
+        let plugs = (before.plugs | (self.over[at] & plugs) | guided) & !own & !self.under[at];
+        Wearing { frames: own, plugs }
+    }
+
+    /// Pieces put on with nothing to guide them: the outline stands on the card already, and its other piece does not lie
+    /// there.
+    fn by_eye(&self, before: Wearing, after: Wearing, outlined: u32) -> u32 {
+        let (frames, plugs) = (after.frames & !before.frames, after.plugs & !before.plugs);
+        let guided = |other: u32| other & !self.loose;
+        (frames & outlined & !guided(before.plugs)).count_ones()
+            + (plugs & outlined & !guided(before.frames)).count_ones()
+    }
+
+    /// The masks that lie there while each of an order is laid.
+    pub fn worn(&self, scheme: &Scheme) -> Vec<(Option<usize>, Wearing)> {
+        let plugs = scheme.plugs.iter().map(|thing| bit(*thing)).sum();
+        let places: Vec<usize> =
+            scheme.order.iter().filter_map(|on| self.laid.iter().position(|of| of == on)).collect();
+        self.worn_in(&places, plugs).into_iter().map(|(at, wearing)| (self.laid[at], wearing)).collect()
+    }
+
+    fn worn_in(&self, order: &[usize], plugs: u32) -> Vec<(usize, Wearing)> {
+        let (mut wearing, mut done) = (Wearing::default(), 0);
+        let mut worn = Vec::with_capacity(order.len());
+        for &at in order {
+            wearing = self.wearing(at, plugs, done, wearing);
+            done |= bit(at);
+            worn.push((at, wearing));
+        }
+        worn
+    }
+
+    /// What a scheme takes.
+    pub fn effort(&self, scheme: &Scheme) -> Effort {
+        let mut going = Going::default();
+        let plugs: u32 = scheme.plugs.iter().map(|thing| bit(*thing)).sum();
+        for on in &scheme.order {
+            if let Some(at) = self.laid.iter().position(|of| of == on) {
+                going = self.gone_on(going, at, plugs);
+            }
+        }
+        self.all_told(going, plugs)
+    }
+
+    fn all_told(&self, going: Going, plugs: u32) -> Effort {
+        let frames = self.laid.iter().flatten().count();
+        let last = usize::from(going.done != 0);
+        Effort {
+            pieces: frames + plugs.count_ones() as usize,
+            dryings: going.effort.dryings + last,
+            ..going.effort
+        }
+    }
+
+    fn gone_on(&self, going: Going, at: usize, plugs: u32) -> Going {
+        let after = self.wearing(at, plugs, going.done, going.wearing);
+        let changes = after != going.wearing;
+        let put_on = (after.frames & !going.wearing.frames).count_ones()
+            + (after.plugs & !going.wearing.plugs).count_ones();
+        let by_eye = self.by_eye(going.wearing, after, going.outlined);
+        let own = self.laid[at].map_or(0, bit);
+        Going {
+            done: going.done | 1 << at,
+            wearing: after,
+            outlined: going.outlined | own | after.plugs,
+            effort: Effort {
+                pieces: 0,
+                dryings: going.effort.dryings + usize::from(changes && going.done != 0),
+                by_eye: going.effort.by_eye + by_eye as usize,
+                crossed: going.effort.crossed
+                    + (self.over[at] & !plugs & self.things_in(going.done)).count_ones() as usize,
+                placed: going.effort.placed + put_on as usize,
+            },
+        }
+    }
+
+    /// The things among some of what is laid.
+    fn things_in(&self, laid: u32) -> u32 {
+        things_of(laid).into_iter().filter_map(|at| self.laid[at]).map(bit).sum()
+    }
+
+    /// Finds what is laid when.
+    pub fn scheme(&self, covering: Covering) -> Scheme {
+        let front_first: Vec<usize> = (0..self.laid.len()).collect();
+        let back_first: Vec<usize> = front_first.iter().rev().copied().collect();
+        let all = self.gone_over();
+        match covering {
+            Covering::FrontFirst => self.as_scheme(&front_first, all),
+            Covering::BackFirst => self.as_scheme(&back_first, all),
+            Covering::Fewest => {
+                let mut seen = Seen::of(self);
+                if self.laid.len() <= MOST_EXACT {
+                    self.searched(&mut seen)
+                } else {
+                    let tried = [front_first, back_first].map(|order| {
+                        let plugs = self.with_few_plugs(&order, all, &mut seen);
+                        self.as_scheme(&order, plugs)
+                    });
+                    let [one, other] = tried;
+                    if self.effort(&other) < self.effort(&one) { other } else { one }
+                }
+            }
+        }
+    }
+
+    fn as_scheme(&self, order: &[usize], plugs: u32) -> Scheme {
+        Scheme { order: order.iter().map(|at| self.laid[*at]).collect(), plugs: things_of(plugs) }
+    }
+
+    /// As few plugs as an order takes, left out one after the other.
+    fn with_few_plugs(&self, order: &[usize], all: u32, seen: &mut Seen) -> u32 {
+        let mut plugs = all;
+        for thing in things_of(all) {
+            if self.is_clean(order, plugs & !bit(thing), seen) {
+                plugs &= !bit(thing);
+            }
+        }
+        plugs
+    }
+
+    /// Whether an order with these plugs leaves every thing as it is wanted.
+    fn is_clean(&self, order: &[usize], plugs: u32, seen: &mut Seen) -> bool {
+        seen.looks_as_wanted(&self.worn_in(order, plugs))
+    }
+
+    /// Whether a thing that gets no plug is spoilt by what is laid before it and after it, wherever no other plug can help.
+    fn is_spoilt(&self, at: usize, done: u32, plugs: u32, seen: &mut Seen) -> bool {
+        self.laid[at].is_some_and(|thing| plugs & bit(thing) == 0 && seen.is_spoilt(thing, Some((at, done))))
+    }
+
+    /// Of all orders and plugs the best, exactly: plugs few at a time, and each order as far as it can still win.
+    fn searched(&self, seen: &mut Seen) -> Scheme {
+        let things = things_of(self.gone_over());
+        let mut choices: Vec<u32> = (0..1_u32 << things.len())
+            .map(|choice| {
+                things
+                    .iter()
+                    .enumerate()
+                    .filter(|(n, _)| choice & (1 << n) != 0)
+                    .map(|(_, thing)| bit(*thing))
+                    .sum()
+            })
+            .collect();
+        choices.sort_by_key(|plugs: &u32| plugs.count_ones());
+        let mut best: Option<(Effort, Vec<usize>, u32)> = None;
+        for plugs in choices {
+            if best.as_ref().is_some_and(|(.., with)| with.count_ones() < plugs.count_ones()) {
+                break;
+            }
+            let whites = things
+                .iter()
+                .filter(|thing| plugs & bit(**thing) == 0 && !self.laid.contains(&Some(**thing)));
+            if whites.into_iter().any(|thing| seen.is_spoilt(*thing, None)) {
+                continue;
+            }
+            self.go_on(Going::default(), &mut Vec::new(), plugs, seen, &mut best);
+        }
+        let (_, order, plugs) = best.unwrap_or_default();
+        self.as_scheme(&order, plugs)
+    }
+
+    fn go_on(
+        &self,
+        going: Going,
+        order: &mut Vec<usize>,
+        plugs: u32,
+        seen: &mut Seen,
+        best: &mut Option<(Effort, Vec<usize>, u32)>,
+    ) {
+        let told = self.all_told(going, plugs);
+        if best.as_ref().is_some_and(|(least, ..)| told >= *least) {
+            return;
+        }
+        if order.len() == self.laid.len() {
+            if self.is_clean(order, plugs, seen) {
+                *best = Some((told, order.clone(), plugs));
+            }
+            return;
+        }
+        for at in 0..self.laid.len() {
+            if going.done & (1 << at) == 0 && !self.is_spoilt(at, going.done, plugs, seen) {
+                order.push(at);
+                self.go_on(self.gone_on(going, at, plugs), order, plugs, seen, best);
+                order.pop();
+            }
+        }
+    }
+}
+
+/// How far an order has been gone through.
+#[derive(Clone, Copy, Debug, Default)]
+struct Going {
+    /// What has been laid, a bit for each of what is laid.
+    done: u32,
+    wearing: Wearing,
+    /// Things whose outline stands on the card.
+    outlined: u32,
+    effort: Effort,
+}
+
+/// Things by their bits.
+fn things_of(bits: u32) -> Vec<usize> {
+    (0..32).filter(|thing| bits & bit(*thing) != 0).collect()
+}
+
+/// What is seen of each thing once all is laid, foretold.
+struct Seen<'a> {
+    scenery: &'a Scenery<'a>,
+    /// Everything laid on bare card, whole.
+    surface: Surface,
+    /// Which of its coats are of which of what is laid.
+    coats: Vec<Range<usize>>,
+    plots: Vec<SeenPlot>,
+    /// Plots, with the order in which ink reached them: whether they look as wanted.
+    known: HashMap<(usize, Vec<usize>), bool>,
+}
+
+/// A plot where a thing is seen that its plug would cover.
+struct SeenPlot {
+    front: usize,
+    /// The things whose plugs cover it.
+    plugged: u32,
+    /// What of all that is laid reaches it where no plug lies, a bit each.
+    reached: u32,
+    places: Vec<[f64; 2]>,
+}
+
+impl<'a> Seen<'a> {
+    fn of(scenery: &'a Scenery<'a>) -> Seen<'a> {
+        let mut surface = Surface::bare(scenery.materials.clone());
+        let mut coats = Vec::new();
+        for on in &scenery.laid {
+            let first = surface.coats.len();
+            let blends = on.map_or(&scenery.scene.ground[..], |thing| scenery.scene.things[thing].blends());
+            let size = scenery.materials.extent(*on).size;
+            for blend in blends {
+                let edges = zones(blend.way.span(size), blend.zone);
+                for field in &blend.fields {
+                    surface.lay(field.ink, *on, blend.way, &field.reaches(&edges));
+                }
+            }
+            coats.push(first..surface.coats.len());
+        }
+        let masks = &scenery.materials.masks;
+        let plot = |plot: &Plot| {
+            let front = plot.front()?;
+            let plugged: u32 = (0..masks.things.len())
+                .filter(|thing| plot.is_covered(Mask { thing: *thing, part: Part::Plug }))
+                .map(bit)
+                .sum();
+            // What a hair leaves bare at an edge, and what the halo of something in front covers, is meant to differ.
+            let is_meant = plugged & bit(front) != 0 && plugged & (bit(front) - 1) == 0;
+            let reaches = |at: &usize| scenery.laid[*at].is_none_or(|thing| plot.is_inside(thing));
+            let reached = (0..scenery.laid.len()).filter(reaches).map(bit).sum();
+            let places = plot.region.places();
+            let places = places.iter().copied().step_by(places.len().div_ceil(PLACES).max(1)).collect();
+            is_meant.then_some(SeenPlot { front, plugged, reached, places })
+        };
+        let plots = masks.plots.iter().filter_map(plot).collect();
+        Seen { scenery, surface, coats, plots, known: HashMap::new() }
+    }
+
+    /// Whether a thing without its plug is spoilt where no other plug covers it: by what lies beneath it, given what had
+    /// been laid when it was laid, and by all the rest above. With nothing laid on it, all of it lies above.
+    fn is_spoilt(&mut self, thing: usize, laid: Option<(usize, u32)>) -> bool {
+        let own: Vec<usize> = (0..self.plots.len())
+            .filter(|plot| self.plots[*plot].front == thing && self.plots[*plot].plugged == bit(thing))
+            .collect();
+        // What lies furthest behind is laid first: other orders differ by less than is told here.
+        let of = |bits: u32| things_of(bits).into_iter().rev();
+        own.into_iter().any(|plot| {
+            let reached = self.plots[plot].reached;
+            let order: Vec<usize> = match laid {
+                None => of(reached).collect(),
+                Some((at, done)) => {
+                    let (before, after) = (reached & done, reached & !done & !bit(at));
+                    of(before).chain([at]).chain(of(after)).collect()
+                }
+            };
+            !self.is_as_wanted(plot, order)
+        })
+    }
+
+    /// Whether all things look as wanted when things are laid in an order, each with some plugs on.
+    fn looks_as_wanted(&mut self, worn: &[(usize, Wearing)]) -> bool {
+        (0..self.plots.len()).all(|plot| {
+            let SeenPlot { plugged, reached, .. } = self.plots[plot];
+            let reaches =
+                |(at, wearing): &&(usize, Wearing)| reached & bit(*at) != 0 && plugged & wearing.plugs == 0;
+            let order = worn.iter().filter(reaches).map(|(at, _)| *at).collect();
+            self.is_as_wanted(plot, order)
+        })
+    }
+
+    /// Whether nobody sees on a plot that more reached it than what is meant for it.
+    fn is_as_wanted(&mut self, plot: usize, order: Vec<usize>) -> bool {
+        let front = self.plots[plot].front;
+        let own: Vec<usize> =
+            (0..self.coats.len()).filter(|at| self.scenery.laid[*at] == Some(front)).collect();
+        if own == order {
+            return true;
+        }
+        if own.iter().any(|at| !order.contains(at)) {
+            return false;
+        }
+        if let Some(known) = self.known.get(&(plot, order.clone())) {
+            return *known;
+        }
+        let shift = |place: &[f64; 2]| self.lab(*place, &order).difference(self.lab(*place, &own));
+        let unseen = self.plots[plot].places.iter().all(|place| shift(place) <= measured::UNSEEN);
+        self.known.insert((plot, order), unseen);
+        unseen
+    }
+
+    /// The colour of what is laid, in an order, at a place.
+    fn lab(&self, [x, y]: [f64; 2], order: &[usize]) -> Lab {
+        let (surface, materials) = (&self.surface, self.scenery.materials);
+        let mut stack = Stack::on(&materials.card);
+        for coat in order.iter().flat_map(|at| &surface.coats[self.coats[*at].clone()]) {
+            let veils = coat.veils_at(surface.runs[coat.run].at(x, y));
+            stack.lay(coat.ink, &materials.films[coat.ink], veils / materials.full_veils(coat.ink));
+        }
+        stack.lab(Illuminant::D65)
+    }
+}

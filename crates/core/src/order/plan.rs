@@ -1,0 +1,115 @@
+//! Which moves make the scene, with all that goes between?
+//!
+//! What is laid when was [decided](super::cover) for the scene as a whole; each thing and the ground is laid as the
+//! [school](super::school) has it. Between them masks go on and come off, and ink dries before either; brushes are taken up
+//! and wiped; at the end comes a look, drying, and the last masks are lifted.
+
+use std::sync::Arc;
+
+use super::brushes::with_brushes;
+use super::cover::{Covering, Scenery, Wearing};
+use super::school::{School, layings};
+use crate::moves::{
+    Move, Technique, dry::Dry, look::Look, mask_off::MaskOff, mask_on::MaskOn, surface_after,
+};
+use crate::scene::Scene;
+use crate::surface::{Mask, Materials, Part, Surface};
+
+/// A scene to be laid.
+#[derive(Debug)]
+pub struct Plan<'a> {
+    scene: &'a Scene,
+    materials: &'a Arc<Materials>,
+    school: School,
+    /// What is laid, in order, and the masks that lie there meanwhile.
+    worn: Vec<(Option<usize>, Wearing)>,
+    /// Things whose plug does not fit into the hole of their frame.
+    loose: Vec<bool>,
+}
+
+impl<'a> Plan<'a> {
+    /// Decides what is laid when.
+    pub fn of(
+        scene: &'a Scene,
+        materials: &'a Arc<Materials>,
+        school: School,
+        covering: Covering,
+    ) -> Plan<'a> {
+        let (worn, loose) = if scene.things.is_empty() {
+            (vec![(None, Wearing::default())], Vec::new())
+        } else {
+            let scenery = Scenery::of(scene, materials);
+            let worn = scenery.worn(&scenery.scheme(covering));
+            (worn, scene.things.iter().map(|thing| thing.shape.cut.outside() > 0.0).collect())
+        };
+        Plan { scene, materials, school, worn, loose }
+    }
+
+    /// What is still missing once some moves have been made: ink, masks on and off, and the dryings they need.
+    pub fn missing(&self, made: &[Move]) -> Vec<Move> {
+        let now = surface_after(self.materials.clone(), made);
+        let (mut masks, mut is_damp) = (now.masks.clone(), now.coats.iter().any(|coat| !coat.is_dry));
+        let mut moves: Vec<Move> = Vec::new();
+        for (on, wearing) in &self.worn {
+            let blends = on.map_or(&self.scene.ground[..], |thing| self.scene.things[thing].blends());
+            let laid = layings(made, (*on, blends), self.materials, self.school);
+            if laid.is_empty() {
+                continue;
+            }
+            let wanted = masks_of(*wearing);
+            let off: Vec<Mask> = masks.iter().copied().filter(|mask| !wanted.contains(mask)).collect();
+            let on: Vec<Mask> = wanted.iter().copied().filter(|mask| !masks.contains(mask)).collect();
+            if is_damp && !(off.is_empty() && on.is_empty()) {
+                moves.push(Dry {}.into());
+            }
+            // A piece that guides another stays until that one lies; one that would be in its way goes first.
+            let is_in_the_way =
+                |mask: &&Mask| on.iter().any(|new| new.thing == mask.thing) && self.loose[mask.thing];
+            let (first, later): (Vec<&Mask>, Vec<&Mask>) = off.iter().partition(is_in_the_way);
+            moves.extend(first.into_iter().map(|mask| MaskOff(*mask).into()));
+            moves.extend(on.iter().map(|mask| MaskOn(*mask).into()));
+            moves.extend(later.into_iter().map(|mask| MaskOff(*mask).into()));
+            moves.extend(laid);
+            masks = wanted;
+            is_damp = true;
+        }
+        moves
+    }
+
+    /// All moves: those that have been made, as they were, then what is missing. What lies already and is not wanted any
+    /// more stays, since nothing takes it off.
+    pub fn laid_on(&self, made: &[Move]) -> Vec<Move> {
+        with_care(made, self.missing(made), self.materials)
+    }
+}
+
+fn masks_of(wearing: Wearing) -> Vec<Mask> {
+    let of = |bits: u32, part: Part| {
+        (0..32).filter(move |thing| bits & (1 << thing) != 0).map(move |thing| Mask { thing, part })
+    };
+    of(wearing.plugs, Part::Plug).chain(of(wearing.frames, Part::Frame)).collect()
+}
+
+/// Moves that lay ink, after some that have been made, with what goes between them and after them: the brush for each, a
+/// look, drying, and the last masks lifted.
+pub fn with_care(made: &[Move], laid: Vec<Move>, materials: &Arc<Materials>) -> Vec<Move> {
+    let mut moves = made.to_vec();
+    moves.extend(with_brushes(surface_after(materials.clone(), made), laid));
+    if moves.iter().any(|m| m.laying().is_some()) {
+        moves.extend([Look {}.into(), Dry {}.into()]);
+    }
+    let mut end = Surface::bare(materials.clone());
+    moves.iter().for_each(|m| m.make(&mut end));
+    moves.extend(end.masks.into_iter().map(|mask| Move::from(MaskOff(mask))));
+    moves
+}
+
+/// Lays a scene: the moves, in order.
+pub fn lay(scene: &Scene, materials: &Arc<Materials>, school: School) -> Vec<Move> {
+    lay_on(&[], scene, materials, school)
+}
+
+/// Lays what is still missing of a scene once some moves have been made.
+pub fn lay_on(made: &[Move], scene: &Scene, materials: &Arc<Materials>, school: School) -> Vec<Move> {
+    Plan::of(scene, materials, school, Covering::default()).laid_on(made)
+}

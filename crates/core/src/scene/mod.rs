@@ -1,0 +1,14 @@
+//! What is wanted on the panel? From front to back:
+//!
+//! | file | question |
+//! |---|---|
+//! | [`thing`] | which shape stands where, and what does it get? |
+//! | [`snap`] | where does a thing that is moved catch? |
+//! | [`whole`] | what is wanted, all together? |
+
+pub mod snap;
+pub mod thing;
+pub mod whole;
+
+pub use thing::{MOST_THINGS, Thing, ThingError, Treatment};
+pub use whole::{MOST_BLENDS, Scene, SceneError};

@@ -1,0 +1,152 @@
+//! Which shape stands where, and what does it get?
+//!
+//! A thing is a shape with a place on the panel. What it gets is told in its own measures: a blend runs along a way of the
+//! upright box round the shape, as a blend of the ground runs along a way of the panel.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::blend::{Blend, field::FieldError};
+use crate::length::{Length, Units};
+use crate::place::{Extent, Point};
+use crate::shape::kept::KeptError;
+use crate::shape::{Outline, Shape};
+
+/// Most things on a panel.
+pub const MOST_THINGS: usize = 12;
+/// Most blends of one thing.
+const MOST_BLENDS: usize = 3;
+/// Furthest that a thing's middle may lie beside the panel.
+const BESIDE: Length = Length::from_inches(6);
+/// Smallest box round a thing that is inked, each way: a brush finds no room in less.
+const LEAST: Length = Length::from_64ths(16);
+
+/// What a thing gets.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Treatment {
+    /// Nothing: it stays as the card is.
+    #[default]
+    White,
+    /// Ink: blends in the measures of the box round it, one over the other.
+    Inked(Vec<Blend>),
+}
+
+/// A shape on the panel.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Thing {
+    /// What it is called, how it is drawn, and where its plug is cut.
+    pub shape: Shape,
+    /// Where the middle of the box round it lies.
+    pub at: Point,
+    /// What it gets.
+    #[serde(default)]
+    pub gets: Treatment,
+}
+
+/// Why a thing cannot stand on a panel, and what to change.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum ThingError {
+    /// Its shape.
+    #[error(transparent)]
+    Shape(#[from] KeptError),
+    /// Too far off.
+    #[error("its middle lies too far off: place it on the panel, or up to 6 in (152.4 mm) beside it")]
+    Far,
+    /// None of it on the panel.
+    #[error("none of it lies on the panel: move it in, or take it away")]
+    Beside,
+    /// Too small to be inked.
+    #[error("it is smaller than 1/4 in (6.35 mm): make it larger, or keep it white")]
+    Small,
+    /// Too many blends.
+    #[error("{0} blends: a thing takes up to {MOST_BLENDS}")]
+    Blends(usize),
+    /// One of its blends.
+    #[error(transparent)]
+    Field(#[from] FieldError),
+}
+
+impl Thing {
+    /// Its blends.
+    pub fn blends(&self) -> &[Blend] {
+        match &self.gets {
+            Treatment::White => &[],
+            Treatment::Inked(blends) => blends,
+        }
+    }
+
+    /// The same, to be changed.
+    pub fn blends_mut(&mut self) -> &mut [Blend] {
+        match &mut self.gets {
+            Treatment::White => &mut [],
+            Treatment::Inked(blends) => blends,
+        }
+    }
+
+    /// Whether any ink is laid on it.
+    pub fn is_inked(&self) -> bool {
+        self.blends().iter().any(|blend| !blend.fields.is_empty())
+    }
+
+    /// The upright box round an outline of it, to the next larger sixty-fourth of an inch.
+    pub fn extent(&self, outline: &Outline) -> Extent {
+        let (wide, high) = outline.size();
+        let side =
+            |mm: f64| Length::at_least_mm(mm - 1e-6).up_to(Length::from_64ths(2)).max(Length::from_64ths(2));
+        let size = (side(wide), side(high));
+        Extent { corner: Point { left: self.at.left - size.0 / 2, top: self.at.top - size.1 / 2 }, size }
+    }
+
+    /// Refuses a thing that cannot stand on a panel of this size that has so many inks.
+    ///
+    /// # Errors
+    /// A [`ThingError`] saying what to change.
+    pub fn check(&self, inks: usize, (width, height): (Length, Length)) -> Result<(), ThingError> {
+        let outline = self.shape.outline()?;
+        let within = |at: Length, side: Length| (-BESIDE..=side + BESIDE).contains(&at);
+        if !within(self.at.left, width) || !within(self.at.top, height) {
+            return Err(ThingError::Far);
+        }
+        let extent = self.extent(&outline);
+        let (right, bottom) = (extent.corner.left + extent.size.0, extent.corner.top + extent.size.1);
+        if extent.corner.left >= width
+            || extent.corner.top >= height
+            || right <= Length::ZERO
+            || bottom <= Length::ZERO
+        {
+            return Err(ThingError::Beside);
+        }
+        if self.blends().len() > MOST_BLENDS {
+            return Err(ThingError::Blends(self.blends().len()));
+        }
+        if self.is_inked() && extent.size.0.min(extent.size.1) < LEAST {
+            return Err(ThingError::Small);
+        }
+        for blend in self.blends() {
+            blend.check(inks, extent.size)?;
+        }
+        Ok(())
+    }
+
+    /// The same thing with its blends carried over to a shape of another size.
+    #[must_use]
+    pub fn reshaped(&self, shape: Shape, units: Units) -> Thing {
+        let (Ok(old), Ok(new)) = (self.shape.outline(), shape.outline()) else { return self.clone() };
+        let (old, mut thing) = (self.extent(&old).size, Thing { shape, ..self.clone() });
+        let new = thing.extent(&new).size;
+        if old != new {
+            thing.blends_mut().iter_mut().for_each(|blend| *blend = blend.on_another(old, new, units));
+        }
+        thing
+    }
+
+    /// The same thing on a panel of another size: its middle keeps its share of each side, and it stays as large as it is.
+    #[must_use]
+    pub fn carried(&self, old: (Length, Length), new: (Length, Length), mark: Length) -> Thing {
+        let share = |at: Length, old: Length, new: Length| at.scaled(new, old, mark);
+        let at = Point { left: share(self.at.left, old.0, new.0), top: share(self.at.top, old.1, new.1) };
+        Thing { at, ..self.clone() }
+    }
+}

@@ -1,0 +1,104 @@
+//! What is wanted, all together? Things from front to back, and behind all the ground: blends that lie over one another,
+//! each along its own way.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::thing::{MOST_THINGS, Thing, ThingError};
+use crate::blend::{Blend, field::FieldError};
+use crate::ink::Name;
+use crate::length::{Length, Units};
+
+/// Most blends on a panel.
+pub const MOST_BLENDS: usize = 8;
+
+/// What is wanted.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Scene {
+    /// What stands on it, from front to back.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub things: Vec<Thing>,
+    /// The blends of the ground, in the order they are told.
+    pub ground: Vec<Blend>,
+}
+
+/// Why a scene cannot be laid, and what to change.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum SceneError {
+    /// More blends than a panel takes.
+    #[error("{0} blends: a panel takes up to {MOST_BLENDS}")]
+    Many(usize),
+    /// One blend of several.
+    #[error("blend {0}: {1}")]
+    OfSeveral(usize, FieldError),
+    /// The only blend.
+    #[error(transparent)]
+    Only(FieldError),
+    /// More things than a panel takes.
+    #[error("{0} things: a panel takes up to {MOST_THINGS}")]
+    ManyThings(usize),
+    /// One of the things.
+    #[error("{0}: {1}")]
+    Thing(Name, ThingError),
+}
+
+impl Scene {
+    /// Refuses a scene that cannot be laid on a panel of this size that has so many inks.
+    ///
+    /// # Errors
+    /// A [`SceneError`] naming the blend.
+    pub fn check(&self, inks: usize, size: (Length, Length)) -> Result<(), SceneError> {
+        if self.ground.len() > MOST_BLENDS {
+            return Err(SceneError::Many(self.ground.len()));
+        }
+        for (blend, place) in self.ground.iter().zip(1..) {
+            blend.check(inks, size).map_err(|error| match self.ground.len() {
+                1 => SceneError::Only(error),
+                _ => SceneError::OfSeveral(place, error),
+            })?;
+        }
+        if self.things.len() > MOST_THINGS {
+            return Err(SceneError::ManyThings(self.things.len()));
+        }
+        for thing in &self.things {
+            let refused = |error| SceneError::Thing(thing.shape.name.clone(), error);
+            thing.check(inks, size).map_err(refused)?;
+        }
+        Ok(())
+    }
+
+    /// The blends of everything, each with the thing it is on: those of the ground, then of the things from front to back.
+    pub fn all_blends(&self) -> impl Iterator<Item = (Option<usize>, &Blend)> {
+        let things = self.things.iter().enumerate();
+        let of_things =
+            things.flat_map(|(place, thing)| thing.blends().iter().map(move |blend| (Some(place), blend)));
+        self.ground.iter().map(|blend| (None, blend)).chain(of_things)
+    }
+
+    /// The same, to be changed.
+    pub fn blends_mut(&mut self) -> impl Iterator<Item = &mut Blend> {
+        self.things.iter_mut().flat_map(Thing::blends_mut).chain(&mut self.ground)
+    }
+
+    /// The same scene on a panel of another size: every measure keeps its share.
+    #[must_use]
+    pub fn carried(&self, old: (Length, Length), new: (Length, Length), units: Units) -> Scene {
+        Scene {
+            things: self.things.iter().map(|thing| thing.carried(old, new, units.pencil())).collect(),
+            ground: self.ground.iter().map(|blend| blend.on_another(old, new, units)).collect(),
+        }
+    }
+
+    /// The inks in use, by their places in the panel's list, in the order they first stand along the blends of the
+    /// ground, then of the things.
+    pub fn inks(&self) -> Vec<usize> {
+        let mut inks: Vec<usize> = Vec::new();
+        for field in self.all_blends().flat_map(|(_, blend)| &blend.fields) {
+            if !inks.contains(&field.ink) {
+                inks.push(field.ink);
+            }
+        }
+        inks
+    }
+}

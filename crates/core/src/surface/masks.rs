@@ -1,0 +1,203 @@
+//! Which pieces of masking sheet are there, and what does each of them cover?
+//!
+//! Each thing of the scene gives two pieces from one cut: its *plug*, as large as it is or a hair less or a halo more, and
+//! its *frame*, with the counters of its holes, which covers all else. Their edges divide the panel into *plots*: parts
+//! within which every piece covers all or nothing. Plots tile the panel, whatever the moves.
+
+use std::sync::{Arc, LazyLock, Mutex, PoisonError};
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::ink::Name;
+use crate::length::Length;
+use crate::place::{Extent, Point};
+use crate::scene::{Thing, Treatment};
+use crate::shape::Region;
+
+/// Which of a thing's two pieces.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Part {
+    /// What is left of the sheet, and what lies in the holes of the shape: ink goes inside.
+    Frame,
+    /// The shape itself: ink goes outside.
+    Plug,
+}
+
+impl Part {
+    /// What it is called.
+    pub const fn words(self) -> &'static str {
+        match self {
+            Part::Frame => "frame",
+            Part::Plug => "plug",
+        }
+    }
+}
+
+/// A piece of masking sheet.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Mask {
+    /// The thing it is cut for, by its place from front to back, from 0.
+    pub thing: usize,
+    /// Which of its two pieces.
+    pub part: Part,
+}
+
+/// A thing as masks are cut for it.
+#[derive(Clone, Debug)]
+pub struct Masked {
+    /// What it is called.
+    pub name: Name,
+    /// The box round it.
+    pub extent: Extent,
+    /// What of the panel lies inside it.
+    pub inside: Region,
+    /// Holes in it: each is a counter, a little plug of its own that goes with the frame.
+    pub counters: usize,
+}
+
+/// A part of the panel within which each piece covers all or nothing.
+#[derive(Clone, Debug)]
+pub struct Plot {
+    /// Where it lies.
+    pub region: Region,
+    /// The things it lies inside, a bit each.
+    inside: u32,
+    /// The things whose plugs cover it, a bit each.
+    plugged: u32,
+}
+
+impl Plot {
+    /// Whether a piece covers it.
+    pub const fn is_covered(&self, mask: Mask) -> bool {
+        match mask.part {
+            Part::Frame => self.inside & (1 << mask.thing) == 0,
+            Part::Plug => self.plugged & (1 << mask.thing) != 0,
+        }
+    }
+
+    /// Whether it lies inside a thing.
+    pub const fn is_inside(&self, thing: usize) -> bool {
+        self.inside & (1 << thing) != 0
+    }
+
+    /// The thing that stands in front here, of those there are; nothing where the ground shows.
+    pub const fn front(&self) -> Option<usize> {
+        if self.inside == 0 { None } else { Some(self.inside.trailing_zeros() as usize) }
+    }
+}
+
+/// The pieces of a panel's things, and the plots they divide it into.
+#[derive(Clone, Debug, Default)]
+pub struct Masks {
+    /// The things, from front to back.
+    pub things: Vec<Masked>,
+    /// The plots; none where nothing stands on the panel.
+    pub plots: Vec<Plot>,
+}
+
+/// Square millimetres below which what an edge cuts off is no part of its own: two edges that should lie on one another
+/// leave such slivers (chosen: less than a blade can cut).
+const SLIVER: f64 = 0.02;
+/// How many scenes' plots are remembered: those of the panels that are being worked on (chosen).
+const REMEMBERED: usize = 24;
+
+/// What the plots of a scene depend on.
+#[derive(Clone, PartialEq)]
+struct Cut {
+    size: (Length, Length),
+    things: Vec<Thing>,
+}
+
+type Known = Vec<(Cut, Arc<Masks>)>;
+
+impl Masks {
+    /// Cuts them for things on a panel of this size. The same things give the same pieces, so the last few are remembered:
+    /// a hand that moves an ink moves no mask.
+    pub fn of(size: (Length, Length), things: &[Thing]) -> Arc<Masks> {
+        static KNOWN: LazyLock<Mutex<Known>> = LazyLock::new(Mutex::default);
+        if things.is_empty() {
+            return Arc::default();
+        }
+        let bare = |thing: &Thing| Thing { gets: Treatment::White, ..thing.clone() };
+        let cut = Cut { size, things: things.iter().map(bare).collect() };
+        let known = || KNOWN.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some((_, masks)) = known().iter().find(|(of, _)| *of == cut) {
+            return masks.clone();
+        }
+        let masks = Arc::new(Masks::cut(&cut));
+        let mut known = known();
+        if known.len() == REMEMBERED {
+            known.remove(0);
+        }
+        known.push((cut, masks.clone()));
+        masks
+    }
+
+    fn cut(cut: &Cut) -> Masks {
+        let panel = Region::rect(0.0, 0.0, cut.size.0.mm(), cut.size.1.mm());
+        let mut masks = Masks::default();
+        let mut plots = vec![Plot { region: panel.clone(), inside: 0, plugged: 0 }];
+        for (place, thing) in cut.things.iter().enumerate() {
+            // A thing that cannot be drawn was refused when the panel was checked: here it covers nothing.
+            let (extent, whole) = thing.shape.outline().map_or_else(
+                |_| (Extent { corner: thing.at, size: (Length::ZERO, Length::ZERO) }, Region::default()),
+                |outline| {
+                    let extent = thing.extent(&outline);
+                    let Point { left, top } = thing.at;
+                    let region = outline.region().moved(|[x, y]| [x + left.mm(), y + top.mm()]);
+                    (extent, region)
+                },
+            );
+            let outside = thing.shape.cut.outside();
+            let plug = whole.grown(outside);
+            let bit = 1 << place;
+            plots = divided(plots, &whole, |plot| plot.inside |= bit);
+            plots = divided(plots, &plug, |plot| plot.plugged |= bit);
+            masks.things.push(Masked {
+                name: thing.shape.name.clone(),
+                extent,
+                counters: whole.holes().len(),
+                inside: whole.intersected(&panel),
+            });
+        }
+        masks.plots = plots;
+        masks
+    }
+
+    /// The plot that a point lies in, in millimetres from the left and top edges.
+    pub fn plot_at(&self, x: f64, y: f64) -> Option<&Plot> {
+        self.plots.iter().find(|plot| plot.region.has([x, y]))
+    }
+
+    /// Where a thing, or with none the ground, is seen: what lies inside it and inside nothing in front of it.
+    pub fn seen(&self, on: Option<usize>) -> impl Iterator<Item = &Plot> {
+        self.plots.iter().filter(move |plot| plot.front() == on)
+    }
+}
+
+/// Plots divided by the edge of a region, and marked where they lie in it.
+fn divided(plots: Vec<Plot>, by: &Region, mark: impl Fn(&mut Plot)) -> Vec<Plot> {
+    let mut parts = Vec::with_capacity(plots.len() + 4);
+    for mut plot in plots {
+        if !plot.region.is_near(by) {
+            parts.push(plot);
+            continue;
+        }
+        let inner = plot.region.intersected(by);
+        if inner.area() < SLIVER {
+            parts.push(plot);
+            continue;
+        }
+        let outer = plot.region.minus(by);
+        if outer.area() >= SLIVER {
+            parts.push(Plot { region: outer, ..plot.clone() });
+            plot.region = inner;
+        }
+        mark(&mut plot);
+        parts.push(plot);
+    }
+    parts
+}

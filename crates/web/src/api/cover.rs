@@ -1,0 +1,504 @@
+//! `POST /api/panels/cover`: the things on a panel as they stand on the page, how they are made, and how it would look. And
+//! the masks of a panel as files. Nothing is kept here.
+
+use actix_web::http::header::CONTENT_DISPOSITION;
+use actix_web::{HttpResponse, web};
+use askama::Template;
+use rosy_core::blend::{Blend, Way};
+use rosy_core::colour::Illuminant;
+use rosy_core::document::Document;
+use rosy_core::ink::Ink;
+use rosy_core::length::ParseIn;
+use rosy_core::order::Covering;
+use rosy_core::place::{Extent, Point};
+use rosy_core::scene::snap::caught;
+use rosy_core::scene::{MOST_THINGS, Thing, Treatment};
+use rosy_core::shape::family::{self, Value};
+use rosy_core::shape::kept::{Figure, PERCENT, Shape};
+use rosy_core::shape::{Cut, Drawn};
+use rosy_core::{Length, Panel, Units};
+use rosy_store::Store;
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
+use super::picture::attachment;
+use super::shapes::{SheetWanted, Wanted, sheets};
+use crate::error::{ApiProblem, Problem, sentence};
+use crate::pages::cover::Told;
+use crate::picture::{data_url, for_page};
+use crate::visitor::{Caller, Read};
+use crate::workroom::Workroom;
+
+/// Farthest a thing is moved by keys at once, in pencil marks.
+const MOST_MARKS: i32 = 2_000;
+
+/// What is asked.
+#[derive(Deserialize)]
+pub struct Asked {
+    panel: Document,
+    /// A change to the things, to be looked at and perhaps kept.
+    #[serde(default)]
+    change: Option<Change>,
+    /// Pixels to the inch of the picture.
+    dpi: f64,
+    /// Whether the hand rests, or is still moving.
+    settled: bool,
+}
+
+/// A change to the things on a panel.
+#[derive(Clone, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Change {
+    /// A thing of a family put in front.
+    Add(String),
+    /// A shape of the bench put in front.
+    Bring(Uuid),
+    /// One of a thing's words or measures, as it was written.
+    Set { thing: usize, what: String, to: String },
+    /// Its middle moved to a place, in shares of the panel's width and height.
+    Move { thing: usize, across: f64, down: f64 },
+    /// Its middle moved by pencil marks.
+    Nudge { thing: usize, right: i32, down: i32 },
+    /// A corner of its box moved to a place, in shares of the panel's width and height.
+    Size { thing: usize, across: f64, down: f64 },
+    /// Made larger or smaller by so many per cent.
+    Grow { thing: usize, by: i32 },
+    /// Brought before the thing in front of it.
+    Forward(usize),
+    /// Put behind the thing behind it.
+    Behind(usize),
+    /// Taken away.
+    Remove(usize),
+    /// Another way to decide what is covered when.
+    Cover(Covering),
+}
+
+/// How it would come out.
+#[derive(Serialize)]
+struct Look {
+    panel: Panel,
+    picture: String,
+    things: Vec<ThingNote>,
+    /// The sentences, how it is made, and what is cut, as a part of the page.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    told: Option<String>,
+}
+
+/// A thing as it lies on the picture, in per cent of its width and height.
+#[derive(Serialize)]
+struct ThingNote {
+    name: String,
+    left: f64,
+    top: f64,
+    /// The corner by which it is made larger.
+    right: f64,
+    bottom: f64,
+    /// Its edge, in a square of a thousand.
+    outline: String,
+}
+
+/// Why a change was not made, and by which field.
+#[derive(Serialize)]
+struct Wrong {
+    field: String,
+    says: String,
+}
+
+/// What the maker has to make things of.
+struct Owned {
+    inks: Vec<Ink>,
+    shape: Option<Shape>,
+}
+
+/// Looks.
+pub async fn look(
+    caller: Caller,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    Read(asked): Read<Asked>,
+) -> Result<HttpResponse, ApiProblem> {
+    let (bench, units) = (caller.visitor.bench.id, caller.visitor.units());
+    let shape = match &asked.change {
+        Some(Change::Bring(id)) => Some(store.one::<Shape>(bench, *id).await?.value),
+        _ => None,
+    };
+    let inks = match &asked.change {
+        Some(Change::Set { .. }) => {
+            store.all::<Ink>(bench).await?.into_iter().map(|kept| kept.value).collect()
+        }
+        _ => Vec::new(),
+    };
+    let owned = Owned { inks, shape };
+    let looked = room.done(caller.visitor.asker(), move || looked(asked, &owned, units));
+    match looked.await? {
+        Ok(look) => Ok(HttpResponse::Ok().json(look)),
+        Err(Wrong { field, says }) if field.is_empty() => Err(Problem::Refused(sentence(&says)).into()),
+        Err(Wrong { field, says }) => Ok(HttpResponse::Ok().json(Wrong { field, says: sentence(&says) })),
+    }
+}
+
+fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, Wrong> {
+    let nowhere = |says: String| Wrong { field: String::new(), says };
+    let panel = asked.panel.laid().map_err(|error| nowhere(error.to_string()))?;
+    let panel = match asked.change {
+        Some(change) => {
+            let field = change.field();
+            let changed = change.made(panel, owned, units);
+            let changed = changed.and_then(|panel| match panel.check() {
+                Ok(()) => Ok(panel),
+                Err(error) => Err(error.to_string()),
+            });
+            changed.map_err(|says| Wrong { field, says })?
+        }
+        None => panel,
+    };
+    let dpi = for_page(&panel, asked.dpi);
+    let picture = data_url(&panel.surface(), dpi).map_err(|error| nowhere(error.to_string()))?;
+    let told = if asked.settled {
+        Some(Told::of(&panel, units).render().map_err(|error| nowhere(error.to_string()))?)
+    } else {
+        None
+    };
+    Ok(Look { things: notes(&panel), picture, told, panel })
+}
+
+fn notes(panel: &Panel) -> Vec<ThingNote> {
+    let materials = panel.materials();
+    let (width, height) = materials.size_mm();
+    let note = |masked: &rosy_core::surface::masks::Masked| {
+        let Extent { corner, size } = masked.extent;
+        let (left, top) = (corner.left.mm(), corner.top.mm());
+        let (wide, high) = (size.0.mm(), size.1.mm());
+        ThingNote {
+            name: masked.name.to_string(),
+            left: 100.0 * (left + 0.5 * wide) / width,
+            top: 100.0 * (top + 0.5 * high) / height,
+            right: 100.0 * (left + wide) / width,
+            bottom: 100.0 * (top + high) / height,
+            outline: masked.inside.moved(|[x, y]| [1000.0 * x / width, 1000.0 * y / height]).path(),
+        }
+    };
+    materials.masks.things.iter().map(note).collect()
+}
+
+const GONE: &str = "That is not on the panel any more: reload this page.";
+
+impl Change {
+    /// The field it was written in, by which it is told that it cannot be.
+    fn field(&self) -> String {
+        match self {
+            Change::Set { thing, what, .. } => format!("{thing}-{what}"),
+            _ => String::new(),
+        }
+    }
+
+    fn made(self, panel: Panel, owned: &Owned, units: Units) -> Result<Panel, String> {
+        let own = panel.scene.things.clone();
+        let mark = units.pencil();
+        let one = |place: usize| own.get(place).cloned().ok_or_else(|| GONE.to_owned());
+        let with = |panel: Panel, place: usize, thing: Thing| {
+            let mut things: Vec<(Thing, Option<usize>)> =
+                own.iter().cloned().enumerate().map(|(at, thing)| (thing, Some(at))).collect();
+            things[place].0 = thing;
+            panel.with_things(things)
+        };
+        match self {
+            Change::Add(family) => {
+                let family = family::find(&family).map_err(|error| error.to_string())?;
+                let name = family.words.trim_start_matches("an ").trim_start_matches("a ").to_owned();
+                let shape = Shape::new(
+                    name.parse().map_err(|_| "give it a name")?,
+                    Figure::Drawn(Drawn::usual(family)),
+                );
+                added(panel, shape)
+            }
+            Change::Bring(_) => added(panel, owned.shape.clone().ok_or(GONE)?),
+            Change::Set { thing: place, what, to } => {
+                let mut panel = panel;
+                let thing = set(&mut panel, one(place)?, &what, &to, owned, units)?;
+                Ok(with(panel, place, thing))
+            }
+            Change::Move { thing: place, across, down } => {
+                let middle = somewhere(&panel, across, down)?;
+                let materials = panel.materials();
+                let boxes: Vec<Extent> = materials.masks.things.iter().map(|thing| thing.extent).collect();
+                let others: Vec<Extent> =
+                    boxes.iter().enumerate().filter(|(at, _)| *at != place).map(|(_, of)| *of).collect();
+                let size = boxes.get(place).ok_or(GONE)?.size;
+                let at = caught(Point::nearest(middle, mark), size, panel.size(), &others);
+                let thing = Thing { at, ..one(place)? };
+                Ok(with(panel, place, thing))
+            }
+            Change::Nudge { thing: place, right, down } => {
+                let thing = one(place)?;
+                let marks = |n: i32| mark * i64::from(n.clamp(-MOST_MARKS, MOST_MARKS));
+                let at = Point { left: thing.at.left + marks(right), top: thing.at.top + marks(down) };
+                Ok(with(panel, place, Thing { at, ..thing }))
+            }
+            Change::Size { thing: place, across, down } => {
+                let (x, y) = somewhere(&panel, across, down)?;
+                let thing = one(place)?;
+                let Extent { size, .. } = panel.materials().extent(Some(place));
+                let half = (0.5 * size.0.mm()).hypot(0.5 * size.1.mm());
+                let far = (x - thing.at.left.mm()).hypot(y - thing.at.top.mm());
+                let percent = (f64::from(thing.shape.percent) * far / half).round();
+                Ok(with(panel, place, sized(&thing, percent, units)))
+            }
+            Change::Grow { thing: place, by } => {
+                let thing = one(place)?;
+                let percent = f64::from(thing.shape.percent) + f64::from(by.clamp(-1000, 1000));
+                Ok(with(panel, place, sized(&thing, percent, units)))
+            }
+            Change::Forward(place) => swapped(panel, place.checked_sub(1), place),
+            Change::Behind(place) => swapped(panel, Some(place), place + 1),
+            Change::Remove(place) => {
+                one(place)?;
+                let left = own.into_iter().enumerate().filter(|(at, _)| *at != place);
+                Ok(panel.with_things(left.map(|(at, thing)| (thing, Some(at))).collect()))
+            }
+            Change::Cover(covering) => Ok(Panel { covering, ..panel }.laid()),
+        }
+    }
+}
+
+/// A place given in shares of the panel's sides, in millimetres.
+fn somewhere(panel: &Panel, across: f64, down: f64) -> Result<(f64, f64), String> {
+    if !(across.is_finite() && down.is_finite()) {
+        return Err("That place is nowhere: take hold of it again.".into());
+    }
+    Ok((across.clamp(-1.0, 2.0) * panel.width.mm(), down.clamp(-1.0, 2.0) * panel.height.mm()))
+}
+
+fn sized(thing: &Thing, percent: f64, units: Units) -> Thing {
+    let percent = percent.clamp(f64::from(*PERCENT.start()), f64::from(*PERCENT.end())) as u16;
+    thing.reshaped(Shape { percent, ..thing.shape.clone() }, units)
+}
+
+/// A shape put in front of all, in the middle of the panel, and no larger than it.
+fn added(panel: Panel, mut shape: Shape) -> Result<Panel, String> {
+    let own = &panel.scene.things;
+    if own.len() == MOST_THINGS {
+        return Err(format!("A panel takes up to {MOST_THINGS} things: take one away first."));
+    }
+    let (wide, high) = shape.outline().map_err(|error| error.to_string())?.size();
+    let fits = (panel.width.mm() / wide).min(panel.height.mm() / high);
+    if fits < 1.0 {
+        let percent = (f64::from(shape.percent) * fits).floor().max(f64::from(*PERCENT.start()));
+        shape.percent = percent as u16;
+    }
+    // Two of one name could not be told apart in what is said.
+    let is_taken = |name: &str| own.iter().any(|thing| thing.shape.name.as_str() == name);
+    let name = shape.name.to_string();
+    let numbered = (2..).map(|n| format!("{name} {n}"));
+    let free = std::iter::once(name.clone()).chain(numbered).find(|name| !is_taken(name));
+    shape.name = free.unwrap_or(name).parse().map_err(|_| "give it a name")?;
+    let at = Point { left: panel.width / 2, top: panel.height / 2 };
+    let thing = Thing { shape, at, gets: Treatment::White };
+    let others = own.iter().cloned().enumerate().map(|(at, thing)| (thing, Some(at)));
+    let things = std::iter::once((thing, None)).chain(others).collect();
+    Ok(panel.with_things(things))
+}
+
+fn swapped(panel: Panel, front: Option<usize>, behind: usize) -> Result<Panel, String> {
+    let mut things: Vec<(Thing, Option<usize>)> =
+        panel.scene.things.iter().cloned().enumerate().map(|(at, thing)| (thing, Some(at))).collect();
+    let front = front.filter(|_| behind < things.len()).ok_or("It cannot be moved further.")?;
+    things.swap(front, behind);
+    Ok(panel.with_things(things))
+}
+
+/// A thing with one of its words or measures as it was written.
+fn set(
+    panel: &mut Panel,
+    mut thing: Thing,
+    what: &str,
+    to: &str,
+    owned: &Owned,
+    units: Units,
+) -> Result<Thing, String> {
+    let length = || to.parse_in(units).map_err(|error| error.to_string());
+    let number = |with: &[char]| {
+        to.trim().trim_end_matches(with).trim().parse::<u16>().map_err(|_| "write a whole number".to_owned())
+    };
+    let mut shape = thing.shape.clone();
+    match what {
+        "name" => {
+            shape.name = to.parse().map_err(|error: rosy_core::ink::DrawerError| error.to_string())?;
+            thing.shape = shape;
+            return Ok(thing);
+        }
+        "left" => thing.at.left = length()?,
+        "top" => thing.at.top = length()?,
+        "turn" => shape.turn = number(&['°'])?,
+        "percent" => shape.percent = number(&['%'])?,
+        "mirrored" => shape.mirrored = to == "on",
+        "letters" => {
+            if let Figure::Drawn(drawn) = &mut shape.figure {
+                drawn.letters = to.trim().to_owned();
+            }
+        }
+        "family" => {
+            shape.figure = Figure::Drawn(Drawn::usual(family::find(to).map_err(|error| error.to_string())?))
+        }
+        "cut" => {
+            shape.cut = match to {
+                "inside" => Cut::Inside(by_usual(shape.cut)),
+                "halo" => Cut::Halo(by_usual(shape.cut)),
+                _ => Cut::OnTheLine,
+            }
+        }
+        "by" => {
+            shape.cut = match shape.cut {
+                Cut::OnTheLine => Cut::OnTheLine,
+                Cut::Inside(_) => Cut::Inside(length()?),
+                Cut::Halo(_) => Cut::Halo(length()?),
+            }
+        }
+        "gets" | "ink0" | "ink1" | "way" | "veils" => return treated(panel, thing, what, to, owned, units),
+        measure => {
+            let (Figure::Drawn(drawn), Some(key)) = (&mut shape.figure, measure.strip_prefix("m_")) else {
+                return Err(GONE.into());
+            };
+            let is_length = matches!(drawn.measures.get(key), Some(Value::Length(_)));
+            let value = if is_length { Value::Length(length()?) } else { Value::Number(number(&[])?.into()) };
+            drawn.measures.insert(key.to_owned(), value);
+        }
+    }
+    // What cannot be drawn is told by its field, and the thing stays as it is.
+    shape.check().map_err(|error| error.to_string())?;
+    Ok(thing.reshaped(shape, units))
+}
+
+/// How far a plug is let in or out to begin with: a hair.
+fn by_usual(cut: Cut) -> Length {
+    match cut {
+        Cut::OnTheLine => Length::from_64ths(2),
+        Cut::Inside(by) | Cut::Halo(by) => by,
+    }
+}
+
+/// A thing that gets something else.
+fn treated(
+    panel: &mut Panel,
+    mut thing: Thing,
+    what: &str,
+    to: &str,
+    owned: &Owned,
+    units: Units,
+) -> Result<Thing, String> {
+    let outline = thing.shape.outline().map_err(|error| error.to_string())?;
+    let size = thing.extent(&outline).size;
+    let before = thing.blends().first().cloned();
+    let mut way = before.as_ref().map_or(Way::DOWN, |blend| blend.way);
+    let mut inks: Vec<usize> = before.iter().flat_map(|blend| &blend.fields).map(|field| field.ink).collect();
+    match what {
+        "gets" if to == "white" => {
+            thing.gets = Treatment::White;
+            return Ok(thing);
+        }
+        "gets" => {
+            let wanted = if to == "runs" { 2 } else { 1 };
+            inks.truncate(wanted);
+            while inks.len() < wanted {
+                let next = plainest(panel, &thing, &inks, &owned.inks);
+                let ink = next.ok_or("there is no ink in the drawer for it: tell the drawer of one first")?;
+                inks.push(panel.ink_place(&ink));
+            }
+        }
+        "way" => {
+            let at: usize = to.parse().map_err(|_| GONE)?;
+            way = *Way::USUAL.get(at).ok_or(GONE)?;
+        }
+        "veils" => {
+            let veils = to.trim().parse::<u8>().map_err(|_| "write a whole number")?;
+            let mut blends = thing.blends().to_vec();
+            blends.iter_mut().flat_map(|blend| &mut blend.fields).for_each(|field| field.veils = veils);
+            thing.gets = Treatment::Inked(blends);
+            return Ok(thing);
+        }
+        _ => {
+            let at = usize::from(what == "ink1");
+            let ink = named(to, panel, &owned.inks).ok_or_else(|| {
+                format!(
+                    "there is no ink called {:.60}: pick one of the drawer, or tell the drawer of it",
+                    to.trim()
+                )
+            })?;
+            let place = panel.ink_place(&ink);
+            *inks.get_mut(at).ok_or(GONE)? = place;
+            if inks.iter().filter(|ink| **ink == place).count() > 1 {
+                return Err(format!("{} is at both ends: pick another, or let it go in one ink", ink.name));
+            }
+        }
+    }
+    let listed: Vec<(usize, &Ink)> = inks.iter().map(|ink| (*ink, &panel.inks[*ink])).collect();
+    let mut blend = Blend::spread(&listed, way, way.span(size), units);
+    for (field, old) in blend.fields.iter_mut().zip(before.iter().flat_map(|blend| &blend.fields)) {
+        if field.ink == old.ink {
+            field.veils = old.veils;
+        }
+    }
+    thing.gets = Treatment::Inked(vec![blend]);
+    Ok(thing)
+}
+
+/// The ink that shows most plainly where a thing stands, but for those it has: of the panel's own, or else of the drawer.
+fn plainest(panel: &Panel, thing: &Thing, has: &[usize], drawer: &[Ink]) -> Option<Ink> {
+    let surface = panel.surface();
+    let (x, y) = (thing.at.left.mm(), thing.at.top.mm());
+    let seen = match panel.materials().masks.plot_at(x, y) {
+        Some(plot) => surface.of_plot(plot),
+        None => surface,
+    };
+    let behind = seen.stack(&seen.veils_at(&seen.spot(x, y)), |_| 1.0).lab(Illuminant::D65);
+    let far = |ink: &&Ink| ink.lab().difference(behind);
+    let own = (0..panel.inks.len()).filter(|ink| !has.contains(ink)).map(|ink| &panel.inks[ink]);
+    let new = drawer.iter().filter(|ink| !panel.inks.contains(ink));
+    let most = |one: &&Ink, other: &&Ink| far(one).total_cmp(&far(other));
+    own.max_by(most).or_else(|| new.max_by(most)).cloned()
+}
+
+/// The ink of a name, on the panel or in the drawer; where a name stands for several, its kind follows after a comma.
+fn named(text: &str, panel: &Panel, drawer: &[Ink]) -> Option<Ink> {
+    let text = text.trim().to_lowercase();
+    let is_it = |ink: &&Ink| {
+        let name = ink.name.as_str().to_lowercase();
+        name == text || format!("{name}, {}", ink.kind) == text
+    };
+    panel.inks.iter().find(is_it).or_else(|| drawer.iter().find(is_it)).cloned()
+}
+
+/// `GET /panels/{id}/masks.{ending}`: the masks that a panel's moves take, laid on sheets, at true scale.
+pub async fn file(
+    caller: Caller,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    path: web::Path<(Uuid, String)>,
+    wanted: web::Query<Wanted>,
+) -> Result<HttpResponse, ApiProblem> {
+    let (id, ending) = path.into_inner();
+    let units = caller.visitor.units();
+    let panel = store.one::<Panel>(caller.visitor.bench.id, id).await?.value;
+    let shapes: Vec<Shape> = panel.scene.things.iter().map(|thing| thing.shape.clone()).collect();
+    if shapes.is_empty() {
+        return Err(
+            Problem::Refused("This panel needs no masks: put something in front first.".into()).into()
+        );
+    }
+    let name = panel.name.to_string();
+    let sheet = wanted.sheet.unwrap_or(SheetWanted::usual(units));
+    let (kind, body) = sheets(
+        &room,
+        caller.visitor.asker(),
+        name.clone(),
+        shapes,
+        (sheet, wanted.file.paper),
+        &ending,
+        units,
+    )
+    .await?;
+    Ok(HttpResponse::Ok()
+        .content_type(kind)
+        .insert_header((CONTENT_DISPOSITION, attachment(&format!("{name} masks"), &ending)))
+        .body(body))
+}

@@ -1,0 +1,367 @@
+//! What stands on a panel, told from front to back; how it is made, and which masks are cut for it.
+
+use actix_web::{HttpResponse, web};
+use askama::Template;
+use rosy_core::blend::Way;
+use rosy_core::ink::Ink;
+use rosy_core::judgement::Reading;
+use rosy_core::order::Covering;
+use rosy_core::order::ask::{CoverWay, ways};
+use rosy_core::scene::Thing;
+use rosy_core::shape::family::{FAMILIES, Family, Kind, Value, find};
+use rosy_core::shape::kept::{Figure, Shape};
+use rosy_core::shape::{Cut, Use};
+use rosy_core::surface::{Mask, Part};
+use rosy_core::{Length, Panel, Units};
+use rosy_store::Store;
+use uuid::Uuid;
+
+use super::{Frame, PanelHead, page};
+use crate::api::panels::State;
+use crate::drawing::shape::small;
+use crate::error::PageProblem;
+use crate::say::{self, Mark, many};
+use crate::visitor::Visitor;
+
+/// A word or measure of a sentence that can be changed.
+struct Word {
+    /// Which it is.
+    what: String,
+    /// What it stands for, for whoever cannot see the sentence.
+    label: String,
+    text: String,
+    /// What follows it.
+    after: String,
+}
+
+/// A thing, as its sentence tells it.
+struct Sentence {
+    place: usize,
+    opening: &'static str,
+    name: String,
+    /// Its family, or nothing where it was brought.
+    family: Option<&'static str>,
+    letters: Option<String>,
+    measures: Vec<Word>,
+    gets: &'static str,
+    /// Its inks, by name and colour.
+    inks: Vec<(String, String)>,
+    /// Its way, by its place among the usual ones.
+    way: usize,
+    passes: Option<u8>,
+    cut: &'static str,
+    by: Option<String>,
+    left: String,
+    top: String,
+    turn: u16,
+    percent: u16,
+    mirrored: bool,
+    chance: Option<String>,
+    findings: Vec<String>,
+    is_last: bool,
+}
+
+/// The ground, as its sentence tells it.
+struct Ground {
+    inks: Vec<(String, String)>,
+    way: &'static str,
+    others: usize,
+}
+
+/// A way to make it, as the table has it.
+struct WayRow {
+    key: &'static str,
+    words: &'static str,
+    pieces: String,
+    dryings: String,
+    minutes: String,
+    by_eye: String,
+    chosen: bool,
+}
+
+/// What is cut for a thing.
+struct CutRow {
+    name: String,
+    picture: String,
+    pieces: String,
+}
+
+/// The sentences, how it is made and what is cut: the part of the page that follows every change.
+#[derive(Template)]
+#[template(path = "cover_told.html")]
+pub struct Told {
+    sentences: Vec<Sentence>,
+    ground: Option<Ground>,
+    ways: Vec<WayRow>,
+    order: String,
+    spared: String,
+    cuts: Vec<CutRow>,
+}
+
+impl Told {
+    /// Of a panel as it stands.
+    pub fn of(panel: &Panel, units: Units) -> Told {
+        let reading = Reading::of(panel);
+        let things = &panel.scene.things;
+        let sentence = |(place, thing): (usize, &Thing)| {
+            let findings = reading.findings.iter().filter(|finding| finding.on == Some(place));
+            let mut told = Sentence::of(panel, place, thing, units);
+            told.findings = findings.map(|finding| finding.says.clone()).collect();
+            told.is_last = place + 1 == things.len();
+            told
+        };
+        let ways = if panel.moves.is_empty() { Vec::new() } else { ways(panel) };
+        let chosen = ways.iter().find(|way| way.moves == panel.moves);
+        Told {
+            sentences: things.iter().enumerate().map(sentence).collect(),
+            ground: Ground::of(panel),
+            order: chosen.map(|way| order(panel, way)).unwrap_or_default(),
+            spared: chosen.map(|way| spared(panel, way)).unwrap_or_default(),
+            cuts: cuts(panel),
+            ways: ways.iter().map(|way| WayRow::of(way, panel)).collect(),
+        }
+    }
+
+    fn families(&self) -> &'static [Family] {
+        &FAMILIES
+    }
+
+    fn ways_words(&self) -> Vec<&'static str> {
+        Way::USUAL.iter().map(|way| way.words()).collect()
+    }
+}
+
+fn key(covering: Covering) -> &'static str {
+    match covering {
+        Covering::Fewest => "fewest",
+        Covering::FrontFirst => "front-first",
+        Covering::BackFirst => "back-first",
+    }
+}
+
+fn pip(ink: &Ink) -> (String, String) {
+    (ink.name.to_string(), ink.lab().on_screen(Default::default()).0.to_string())
+}
+
+impl Sentence {
+    fn of(panel: &Panel, place: usize, thing: &Thing, units: Units) -> Sentence {
+        let shape = &thing.shape;
+        let name = shape.name.to_string();
+        let shown = |length: Length| length.shown(units).to_string();
+        let (mut measures, mut chance, mut family, mut letters) = (Vec::new(), None, None, None);
+        if let Figure::Drawn(drawn) = &shape.figure
+            && let Ok(known) = find(&drawn.family)
+        {
+            family = Some(known.key);
+            letters = known.is_word.then(|| drawn.letters.clone());
+            for measure in known.measures {
+                let value = drawn.measures.get(measure.key).copied();
+                let text = match value.unwrap_or(measure.usual()) {
+                    Value::Length(length) => shown(length),
+                    Value::Number(number) => number.to_string(),
+                };
+                if measure.key == "chance" {
+                    chance = Some(text);
+                    continue;
+                }
+                let label = match measure.kind {
+                    Kind::Length(..) => format!("{name}, {}", measure.words),
+                    Kind::Number(..) => format!("{name}, how many {}", measure.words),
+                };
+                measures.push(Word {
+                    what: format!("m_{}", measure.key),
+                    label,
+                    after: counted(measure.words, &text),
+                    text,
+                });
+            }
+        }
+        let blend = thing.blends().first();
+        let inks: Vec<&Ink> = blend
+            .iter()
+            .flat_map(|blend| &blend.fields)
+            .filter_map(|field| panel.inks.get(field.ink))
+            .collect();
+        let way = blend.and_then(|blend| Way::USUAL.iter().position(|way| *way == blend.way)).unwrap_or(0);
+        let (cut, by) = match shape.cut {
+            Cut::OnTheLine => ("on-the-line", None),
+            Cut::Inside(by) => ("inside", Some(shown(by))),
+            Cut::Halo(by) => ("halo", Some(shown(by))),
+        };
+        Sentence {
+            place,
+            opening: if place == 0 { "In front, the" } else { "Behind it, the" },
+            name,
+            family,
+            letters,
+            measures,
+            gets: match inks.len() {
+                0 => "white",
+                1 => "goes",
+                _ => "runs",
+            },
+            inks: inks.into_iter().map(pip).collect(),
+            way,
+            passes: blend.and_then(|blend| blend.fields.first()).map(|field| field.veils),
+            cut,
+            by,
+            left: shown(thing.at.left),
+            top: shown(thing.at.top),
+            turn: shape.turn,
+            percent: shape.percent,
+            mirrored: shape.mirrored,
+            chance,
+            findings: Vec::new(),
+            is_last: false,
+        }
+    }
+}
+
+/// What is counted, of which there are so many: of one it has no s.
+fn counted(words: &str, text: &str) -> String {
+    if text == "1" { words.trim_end_matches('s').to_owned() } else { words.to_owned() }
+}
+
+impl Ground {
+    fn of(panel: &Panel) -> Option<Ground> {
+        let laid: Vec<_> = panel.scene.ground.iter().filter(|blend| !blend.fields.is_empty()).collect();
+        let first = laid.first()?;
+        Some(Ground {
+            inks: first.fields.iter().filter_map(|field| panel.inks.get(field.ink)).map(pip).collect(),
+            way: first.way.words(),
+            others: laid.len() - 1,
+        })
+    }
+}
+
+impl WayRow {
+    fn of(way: &CoverWay, panel: &Panel) -> WayRow {
+        let cost = &way.cost;
+        WayRow {
+            key: key(way.covering),
+            words: way.covering.words(),
+            pieces: many(cost.pieces, "piece"),
+            dryings: many(cost.dryings, "drying"),
+            minutes: format!(
+                "{} of work, {} drying",
+                many(cost.minutes as usize, "minute"),
+                cost.drying_minutes
+            ),
+            by_eye: match way.by_eye {
+                0 => "each guides the next".into(),
+                n => format!("{n} placed by eye"),
+            },
+            chosen: way.moves == panel.moves,
+        }
+    }
+}
+
+/// What is laid when, in a sentence.
+fn order(panel: &Panel, way: &CoverWay) -> String {
+    let called = |on: &Option<usize>| match on.and_then(|thing| panel.scene.things.get(thing)) {
+        Some(thing) => format!("the {} inside its frame", thing.shape.name),
+        None => "the ground".into(),
+    };
+    let told: Vec<String> = way.order.iter().map(called).collect();
+    match told.as_slice() {
+        [] => String::new(),
+        [one] => format!("Only {one} is laid."),
+        [first, rest @ ..] => format!("First {first}, then {}.", rest.join(", then ")),
+    }
+}
+
+/// The plugs that are not needed, in a sentence.
+fn spared(panel: &Panel, way: &CoverWay) -> String {
+    let things = panel.scene.things.iter().enumerate();
+    let names: Vec<&str> = things
+        .filter(|(place, thing)| thing.is_inked() && !way.plugs.contains(place))
+        .map(|(_, thing)| thing.shape.name.as_str())
+        .collect();
+    match names.as_slice() {
+        [] => String::new(),
+        [one] => format!(
+            "The {one} needs no plug: what lies over or under it shifts it by less than the eye sees."
+        ),
+        all => format!(
+            "The {} need no plugs: what lies over or under them shifts them by less than the eye sees.",
+            all.join(", the ")
+        ),
+    }
+}
+
+fn cuts(panel: &Panel) -> Vec<CutRow> {
+    use rosy_core::moves::{Move, Technique};
+    let materials = panel.materials();
+    let worn: Vec<Mask> = panel.moves.iter().filter_map(Move::mask).collect();
+    let row = |(place, thing): (usize, &Thing)| {
+        let has = |part: Part| worn.contains(&Mask { thing: place, part });
+        let counters = materials.masks.things.get(place).map_or(0, |masked| masked.counters);
+        let mut pieces: Vec<String> = Vec::new();
+        pieces.extend(has(Part::Frame).then(|| "frame".to_owned()));
+        pieces.extend(has(Part::Plug).then(|| "plug".to_owned()));
+        pieces.extend((counters > 0 && has(Part::Frame)).then(|| many(counters, "counter")));
+        Some(CutRow {
+            name: thing.shape.name.to_string(),
+            picture: small(&thing.shape.outline().ok()?, Use::Mask),
+            pieces: if pieces.is_empty() { "nothing to cut".into() } else { pieces.join(", ") },
+        })
+    };
+    panel.scene.things.iter().enumerate().filter_map(row).collect()
+}
+
+#[derive(Template)]
+#[template(path = "cover.html")]
+struct CoverPage {
+    frame: Frame,
+    head: PanelHead,
+    across: Vec<Mark>,
+    down: Vec<Mark>,
+    ratio: String,
+    inches: String,
+    families: &'static [Family],
+    /// The shapes of the bench.
+    kept: Vec<(String, String)>,
+    /// What an ink can be called, on the panel and in the drawer.
+    inks: Vec<String>,
+    state: String,
+}
+
+/// `GET /panels/{id}/cover`.
+pub async fn show(
+    visitor: Visitor,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let (bench, units) = (visitor.bench.id, visitor.units());
+    let state = store.panel(bench, *id).await?;
+    let panel = state.panel.clone();
+    let kept = store.all::<Shape>(bench).await?;
+    let drawer = store.all::<Ink>(bench).await?;
+    page(&CoverPage {
+        frame: Frame::of(&visitor),
+        head: PanelHead::of(*id, &panel, "cover"),
+        across: say::ruler(panel.width, units),
+        down: say::ruler(panel.height, units),
+        ratio: format!("{:.4}", panel.width.ratio(panel.height)),
+        inches: format!("{:.4}", panel.width.inches()),
+        families: &FAMILIES,
+        kept: kept.into_iter().map(|kept| (kept.id.to_string(), kept.value.name.to_string())).collect(),
+        inks: names(panel.inks.iter().chain(drawer.iter().map(|kept| &kept.value))),
+        state: say::json_in_page(&State::from(state)),
+    })
+}
+
+/// Names that each stand for one ink: where two share one, their kinds follow.
+fn names<'a>(inks: impl Iterator<Item = &'a Ink>) -> Vec<String> {
+    let mut known: Vec<&Ink> = Vec::new();
+    for ink in inks {
+        if !known.iter().any(|other| (&other.name, other.kind) == (&ink.name, ink.kind)) {
+            known.push(ink);
+        }
+    }
+    let is_twice = |ink: &Ink| known.iter().filter(|other| other.name == ink.name).count() > 1;
+    known
+        .iter()
+        .map(|ink| if is_twice(ink) { format!("{}, {}", ink.name, ink.kind) } else { ink.name.to_string() })
+        .collect()
+}
