@@ -76,6 +76,8 @@ struct Written {
     school: School,
     #[serde(default)]
     covering: Covering,
+    #[serde(default)]
+    by_hand: bool,
     moves: Vec<Value>,
     #[serde(default)]
     features: Vec<Feature>,
@@ -105,7 +107,7 @@ impl<'de> Deserialize<'de> for Document {
             (_, Some(_), Some(_)) => return Err(de::Error::unknown_field("blend", &["scene"])),
         };
         let Written { name, width, height, paper, tool, brushes, inks, .. } = written;
-        let Written { school, covering, features, card, gave, seed, done, .. } = written;
+        let Written { school, covering, by_hand, features, card, gave, seed, done, .. } = written;
         let only_ink = written.version == 1;
         let version = if only_ink { VERSION } else { written.version };
         let panel = Panel {
@@ -120,6 +122,7 @@ impl<'de> Deserialize<'de> for Document {
             scene,
             school,
             covering,
+            by_hand,
             moves,
             features,
             card,

@@ -15,7 +15,7 @@ use crate::ink::tool::lies_beside;
 use crate::ink::{DrawerError, Ink, KeptFor, Name, Paper, Tool};
 use crate::length::{Length, Units};
 use crate::moves::{Move, Stage, Technique, surface_after};
-use crate::order::{Covering, Plan, School};
+use crate::order::{Covering, Plan, School, hand};
 use crate::place::Extent;
 use crate::scene::{Scene, SceneError, Thing};
 use crate::shape::Shape;
@@ -69,6 +69,9 @@ pub struct Panel {
     /// How it is decided what is covered when.
     #[serde(default, skip_serializing_if = "is_usual")]
     pub covering: Covering,
+    /// Whether the maker has put the moves in an order of her own.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub by_hand: bool,
     /// The moves, in order.
     pub moves: Vec<Move>,
     /// Places that matter when it is cut, such as the middle of a moon.
@@ -187,6 +190,7 @@ impl Panel {
             scene,
             school,
             covering: Covering::default(),
+            by_hand: false,
             moves,
             features,
             card,
@@ -298,7 +302,7 @@ impl Panel {
                 break;
             }
             steps += usize::from(m.is_step());
-            if m.laying().is_some() || m.mask().is_some() {
+            if m.stays() {
                 end = after;
             }
         }
@@ -313,10 +317,13 @@ impl Panel {
         let made = self.made();
         let materials = self.materials();
         let plan = Plan::of(&self.scene, &materials, self.school, self.covering);
-        let lays = |moves: &[Move]| {
-            let stays = |m: &&Move| m.laying().is_some() || m.mask().is_some();
-            moves.iter().filter(stays).cloned().collect::<Vec<_>>()
-        };
+        let lays = |moves: &[Move]| moves.iter().filter(|m| m.stays()).cloned().collect::<Vec<_>>();
+        // An order of the maker's own stands as long as it lays what is wanted.
+        if self.by_hand
+            && let Some(panel) = hand::stands(&self, &plan.missing(&[]))
+        {
+            return panel;
+        }
         let own = lays(&self.moves);
         let stands = |n: usize| {
             let missing = lays(&plan.missing(&made[..n]));
@@ -328,11 +335,11 @@ impl Panel {
                 && plan.laid_on(&made[..n]) == self.moves
         };
         if (0..=made.len()).any(stands) {
-            return self;
+            return Panel { by_hand: false, ..self };
         }
         let (moves, made) = (plan.laid_on(made), steps_in(made));
         let done = if made == 0 { 0 } else { self.done.min(STEPS_BEFORE + made) };
-        Panel { moves, done, ..self }
+        Panel { moves, done, by_hand: false, ..self }
     }
 
     /// The same panel with none of its moves made.

@@ -3,10 +3,14 @@
 use proptest::prelude::*;
 use rosy_core::blend::{Blend, Way};
 use rosy_core::colour::{Colour, Illuminant};
-use rosy_core::ink::{Ink, Kind, Paper, Surface as Face, Tool, ToolKind};
-use rosy_core::moves::{Breach, Move, Technique, dry::Dry, heat::Heat, mask_off::MaskOff, mask_on::MaskOn};
+use rosy_core::ink::{Ink, Kind, Paper, Powder, Surface as Face, Tool, ToolKind};
+use rosy_core::moves::{
+    Breach, Move, Technique, dry::Dry, heat::Heat, mask_off::MaskOff, mask_on::MaskOn, melt::Melt, powder,
+    sticky::Sticky,
+};
 use rosy_core::order::check::check;
 use rosy_core::order::cover::{Effort, Scenery, Scheme};
+use rosy_core::order::hand::{Deed, HandError, changed};
 use rosy_core::order::{Cost, Covering};
 use rosy_core::place::Point;
 use rosy_core::scene::{Thing, Treatment};
@@ -54,7 +58,7 @@ fn shape(family: &str, letters: &str) -> Shape {
 /// A shape with its middle so many sixty-fourths from the left and the top.
 fn thing(shape: Shape, left: i64, top: i64) -> Thing {
     let at = Point { left: Length::from_64ths(left), top: Length::from_64ths(top) };
-    Thing { shape, at, gets: Treatment::White }
+    Thing { shape, at, gets: Treatment::White, resist: None }
 }
 
 /// The panel with inks, the last of them on the ground all over, and things in the inks before it, or white.
@@ -94,10 +98,13 @@ fn told(panel: &Panel) -> Vec<String> {
         let word = match m {
             Move::MaskOn(MaskOn(mask)) => format!("{} {} on", part(*mask), mask.thing),
             Move::MaskOff(MaskOff(mask)) => format!("{} {} off", part(*mask), mask.thing),
-            Move::Dry(_) => "dry".into(),
+            Move::Take(_) | Move::Wipe(_) | Move::Look(_) => continue,
             m => match m.laying() {
                 Some(laying) => laying.on.map_or("ground".into(), |thing| format!("ink {thing}")),
-                None => continue,
+                None => {
+                    let written = serde_json::to_value(m).unwrap();
+                    written.as_object().unwrap().keys().next().unwrap().clone()
+                }
             },
         };
         if told.last() != Some(&word) {
@@ -140,6 +147,37 @@ fn a_word_stays_white_under_its_plug() {
     let word = &panel.materials().masks.things[0];
     assert!((kept - word.inside.area()).abs() < 1e-4 * kept, "{kept}");
     assert_eq!(word.counters, counters);
+}
+
+/// What is done to seal a thing.
+const SEALED: [&str; 6] = ["anti-static", "sticky", "frame 0 off", "powder", "melt", "cool"];
+
+#[test]
+fn trapped_colour_stays_bright_under_the_dark() {
+    let mut star = thing(shape("circle", ""), 136, 180);
+    star.resist = Some(Powder::Clear);
+    let panel = scene(vec![(star, Some(STRAW))], Some(NIGHT));
+    let right = [&["frame 0 on", "ink 0", "dry"][..], &SEALED, &["ground", "dry", "buff"]].concat();
+    assert_eq!(told(&panel), right);
+    is_clean(&panel);
+    assert!(looks_as_wanted(&panel, &panel.surface()));
+}
+
+#[test]
+fn cells_in_resist_take_one_mask_for_all() {
+    let mut cells = thing(Shape { percent: 60, ..shape("honeycomb", "") }, 136, 180);
+    cells.resist = Some(Powder::White);
+    let panel = scene(vec![(cells, None)], Some(NIGHT));
+    let right = [&["frame 0 on"][..], &SEALED, &["ground", "dry", "buff"]].concat();
+    assert_eq!(told(&panel), right);
+    assert_eq!(Cost::of(&panel.moves, &panel.materials()).pieces, 1);
+    is_clean(&panel);
+    // The line is the powder's own white, whatever went over it.
+    let surface = panel.surface();
+    let sealed: Vec<_> = surface.areas().into_iter().filter(|area| area.surface.under.is_some()).collect();
+    assert_eq!(sealed.len(), 1);
+    let lab = sealed[0].surface.stack(&[], |_| 1.0).lab(Illuminant::D65);
+    assert!(lab.l > 94.0, "{lab:?}");
 }
 
 #[test]
@@ -227,13 +265,14 @@ fn some_scene(most: usize) -> BoxedStrategy<Panel> {
         Just([58.0, -34.0, 34.0]),
     ]
     .boxed();
-    let one =
-        (20_i64..250, 20_i64..330, 0_usize..3, proptest::option::weighted(0.8, lab.clone()), 55_u16..110);
+    let place = (20_i64..250, 20_i64..330);
+    let resist = proptest::option::weighted(0.25, Just(Powder::Clear));
+    let one = (place, 0_usize..3, proptest::option::weighted(0.8, lab.clone()), 55_u16..110, resist);
     (proptest::collection::vec(one, 1..=most), proptest::option::weighted(0.9, lab))
         .prop_map(|(things, ground)| {
-            let things = things.into_iter().map(|(left, top, kind, lab, percent)| {
+            let things = things.into_iter().map(|((left, top), kind, lab, percent, resist)| {
                 let shape = Shape { percent, ..shape(["circle", "heart", "strip"][kind], "") };
-                (thing(shape, left, top), lab)
+                (Thing { resist, ..thing(shape, left, top) }, lab)
             });
             scene(things.collect(), ground)
         })
@@ -270,6 +309,11 @@ fn comes_out(panel: &Panel, scheme: &Scheme) -> bool {
         }
         for m in panel.moves.iter().filter(|m| m.laying().is_some_and(|laying| laying.on == on)) {
             m.make(&mut surface);
+        }
+        if let Some((thing, kind)) = on.and_then(|thing| Some((thing, panel.scene.things[thing].resist?))) {
+            Sticky { thing }.act(&mut surface);
+            powder::Powder { kind }.act(&mut surface);
+            Melt {}.act(&mut surface);
         }
     }
     surface.masks.clear();
@@ -338,7 +382,7 @@ proptest! {
         // What is counted is what is done.
         let cost = Cost::of(&panel.moves, &materials);
         prop_assert_eq!((cost.pieces, cost.dryings), (least.pieces, least.dryings.max(cost.dryings.min(1))));
-        let inked = (0..panel.scene.things.len()).filter(|thing| panel.scene.things[*thing].is_inked()).map(Some);
+        let inked = (0..panel.scene.things.len()).filter(|thing| panel.scene.things[*thing].is_made()).map(Some);
         let has_ground = panel.scene.ground.iter().any(|blend| !blend.fields.is_empty());
         let laid: Vec<Option<usize>> = inked.chain(has_ground.then_some(None)).collect();
         let things = panel.scene.things.len();
@@ -385,6 +429,23 @@ fn broken() -> Vec<(Breach, Panel)> {
             }),
         ),
     ];
+    let mut star = thing(shape("circle", ""), 136, 180);
+    star.resist = Some(Powder::Clear);
+    let trapped = scene(vec![(star, Some(STRAW))], Some(NIGHT));
+    let without = |of: &dyn Fn(&Move) -> bool| {
+        let at = trapped.moves.iter().position(of).unwrap();
+        let moves = [&trapped.moves[..at], &trapped.moves[at + 1..]].concat();
+        Panel { moves, ..trapped.clone() }
+    };
+    let frame_off = Move::from(MaskOff(frame));
+    all.extend([
+        (Breach::NotBoneDry, without(&|m| matches!(m, Move::Dry(_)))),
+        (Breach::NoAntiStatic, without(&|m| matches!(m, Move::AntiStatic(_)))),
+        (Breach::NothingSticky, without(&|m| matches!(m, Move::Sticky(_)))),
+        (Breach::NotMelted, without(&|m| matches!(m, Move::Melt(_)))),
+        (Breach::Hot, without(&|m| matches!(m, Move::Cool(_)))),
+        (Breach::HeatOnMask, without(&|m| *m == frame_off)),
+    ]);
     all.extend(wipe.map(|at| (Breach::DirtyBrush, changed(&|moves| drop(moves.remove(at))))));
     all
 }
@@ -423,4 +484,39 @@ fn rules_do_not_fire_where_they_are_just_kept() {
     // Dried twice is dry.
     moves.insert(plug, Dry {}.into());
     is_clean(&Panel { moves, ..panel });
+}
+
+/// The place of the first move that is one of some.
+fn first(panel: &Panel, of: impl Fn(&Move) -> bool) -> usize {
+    panel.moves.iter().position(of).unwrap()
+}
+
+#[test]
+fn an_order_of_the_makers_own_stands_while_it_lays_what_is_wanted() {
+    let panel = scene(vec![(thing(shape("circle", ""), 136, 110), Some(STRAW))], Some(NIGHT));
+    let dry = first(&panel, |m| matches!(m, Move::Dry(_)));
+    // Left out, it is told what that breaks, and one press puts it right.
+    let broken = changed(&panel, dry, Deed::Out).unwrap();
+    assert!(broken.by_hand && broken.clone().laid() == broken);
+    let found = check(&broken);
+    assert!(found.iter().any(|one| one.breach == Breach::MaskOnDamp), "{found:?}");
+    let mended = changed(&broken, 0, Deed::Mend(0)).unwrap();
+    assert_eq!(told(&mended), told(&panel));
+    is_clean(&mended);
+    // A step that lays ink cannot be left out, nor one that is done be moved.
+    let ink = first(&panel, |m| m.laying().is_some());
+    assert_eq!(changed(&panel, ink, Deed::Out), Err(HandError::Ink));
+    let begun = Panel { done: 4, ..panel.clone() };
+    assert_eq!(changed(&begun, ink, Deed::Later), Err(HandError::Done));
+    // Earlier and later again is as it was.
+    let later = changed(&panel, ink, Deed::Later).unwrap();
+    assert_ne!(told(&later), Vec::<String>::new());
+    let back = changed(&later, first(&later, |m| m.laying().is_some()), Deed::Earlier);
+    assert!(back.is_ok());
+    // Where another ink is wanted, the program plans again.
+    let mut deeper = broken;
+    deeper.scene.ground[0].fields[0].veils += 1;
+    let deeper = deeper.laid();
+    assert!(!deeper.by_hand);
+    is_clean(&deeper);
 }

@@ -5,7 +5,7 @@ use rosy_core::card::Card;
 use rosy_core::card::trim::Feature;
 use rosy_core::colour::Colour;
 use rosy_core::cut::Sheet;
-use rosy_core::ink::{Ink, Name, Paper, Surface, Tool, ToolKind, measured::BRIGHT_WHITE};
+use rosy_core::ink::{Ink, Name, Paper, Powder, Surface, Tool, ToolKind, measured::BRIGHT_WHITE};
 use rosy_core::order::School;
 use rosy_core::place::Point;
 use rosy_core::scene::{Thing, Treatment};
@@ -42,6 +42,9 @@ struct Standing {
     inks: Vec<Name>,
     #[serde(default = "down")]
     way: Way,
+    /// The powder it is sealed under.
+    #[serde(default)]
+    resist: Option<Powder>,
 }
 
 /// A panel of the demo by what is chosen for it; fields and moves follow.
@@ -136,7 +139,7 @@ fn thing(
     let shape = shapes.iter().find(|shape| shape.name == standing.shape);
     let shape = shape.ok_or(StoreError::Missing("demo shape"))?.clone();
     let outline = shape.outline().map_err(|_| StoreError::Missing("demo shape"))?;
-    let mut thing = Thing { shape, at: standing.at, gets: Treatment::White };
+    let mut thing = Thing { shape, at: standing.at, gets: Treatment::White, resist: standing.resist };
     let chosen: Option<Vec<&Ink>> =
         standing.inks.iter().map(|name| inks.iter().find(|ink| ink.name == *name)).collect();
     let chosen = chosen.ok_or(StoreError::Missing("demo ink"))?;

@@ -72,6 +72,16 @@ pub const SECONDS_A_CHANGE: u32 = 10;
 pub const SECONDS_A_MASK_ON: u32 = 60;
 /// Seconds to lift one (chosen).
 pub const SECONDS_A_MASK_OFF: u32 = 20;
+/// Seconds to wipe an anti-static bag over a panel (chosen).
+pub const SECONDS_OF_ANTI_STATIC: u32 = 20;
+/// Seconds to dab sticky ink on inside a frame (chosen).
+pub const SECONDS_OF_STICKY_INK: u32 = 40;
+/// Seconds to pour powder, tip it off and brush strays away (chosen).
+pub const SECONDS_OF_POWDER: u32 = 45;
+/// Seconds until melted powder is hard (chosen).
+pub const SECONDS_OF_COOLING: u32 = 60;
+/// Seconds to buff what is sealed with a dry cloth (chosen).
+pub const SECONDS_OF_BUFFING: u32 = 30;
 
 /// What a brush still holds of the ink it was loaded with once that is laid, in light passes of that ink (chosen).
 pub const fn held(kind: Kind) -> f64 {

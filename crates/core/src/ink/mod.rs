@@ -8,6 +8,7 @@
 //! | [`stack`] | what colour are several films, one over the other? |
 //! | [`family`] | which colour family does an ink belong to? |
 //! | [`drawer`] | what does a maker own: inks and papers? |
+//! | [`powder`] | what does embossing powder make of what lies under it? |
 //! | [`tool`] | what carries the ink, how many of it are there, and what is each kept for? |
 
 pub mod drawer;
@@ -15,6 +16,7 @@ pub mod family;
 pub mod film;
 pub mod kind;
 pub mod measured;
+pub mod powder;
 pub mod stack;
 pub mod tool;
 
@@ -22,5 +24,6 @@ pub use drawer::{DrawerError, Ink, Name, Paper, Surface};
 pub use family::Family;
 pub use film::Film;
 pub use kind::Kind;
+pub use powder::Powder;
 pub use stack::Stack;
 pub use tool::{Brush, KeptFor, Tool, ToolKind};

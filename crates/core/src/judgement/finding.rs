@@ -40,6 +40,8 @@ pub enum Rule {
     Weak,
     /// An ink that a single light pass already lays too strong to fade.
     Strong,
+    /// A thing that hardly shows against what is round it, or a word that is hard to read.
+    Faint,
 }
 
 /// Whether an ink on a panel's card cannot be laid strong or light enough: the rule, the figure and its limit.
@@ -86,7 +88,7 @@ impl Finding {
     pub fn trouble(&self) -> f64 {
         match self.rule {
             Rule::Mud => 3.0 + 3.0 * (self.limit - self.figure).max(0.0),
-            Rule::Gap | Rule::Narrow => 1.0,
+            Rule::Gap | Rule::Narrow | Rule::Faint => 1.0,
             // It can be laid, but not as strong or as light as might be wished.
             Rule::Weak | Rule::Strong => 0.5,
             _ => self.figure / self.limit,

@@ -6,6 +6,7 @@
 //! | [`survey`] | what lies and shows at each place? |
 //! | [`joins`] | how does each ink and each join come out? |
 //! | [`finding`] | what will go wrong, and where? |
+//! | [`standing_out`] | does each thing stand out from what is round it? |
 //! | [`reading`] | how does the panel come out, all together? |
 //! | [`fewest`] | how few light passes still look as smooth? |
 //! | [`remedy`] | which change mends it? |
@@ -20,6 +21,7 @@
 //! | splotch | ΔE00 of one standard deviation of the film | unevenness is seen as difference too |
 //! | overload | veils in one place | card pills or stops taking up ink |
 //! | weak ink | light passes of its full swatch, against what the card holds | it cannot get to its strength |
+//! | faint thing | ΔE00 across its edge; for a word, contrast of light | what hardly differs vanishes, and words go by lightness |
 //! | strong ink | ΔE00 of one light pass from bare card | it cannot be laid light enough to fade |
 
 pub mod fewest;
@@ -27,6 +29,7 @@ pub mod finding;
 pub mod joins;
 pub mod reading;
 pub mod remedy;
+pub mod standing_out;
 pub mod survey;
 mod view;
 

@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 
 use super::finding::{self, Finding};
 use super::joins::{self, InkReading, Junction};
+use super::standing_out;
 use super::survey::Survey;
 use super::view::View;
 use crate::blend::limits::SEEN_APART;
@@ -76,6 +77,7 @@ impl Reading {
                 own.colours_seen.into_iter().filter(|name| !all.colours_seen.contains(name)).collect();
             all.colours_seen.extend(new);
         }
+        all.findings.extend(standing_out::faint(panel, &surface_after(materials, &panel.moves)));
         all.inks = inks.into_iter().flatten().collect();
         all
     }

@@ -61,7 +61,7 @@ impl Laying {
 
     /// What is not as it must be before it is laid.
     pub(super) fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
-        [self.dirty_brush(surface), self.no_frame(surface), self.all_covered(surface)]
+        [self.dirty_brush(surface), self.no_frame(surface), self.all_covered(surface), hot(surface)]
             .into_iter()
             .flatten()
             .collect()
@@ -150,6 +150,15 @@ impl Laying {
             ),
         }
     }
+}
+
+/// Ink over powder that is still hot smears it.
+fn hot(surface: &Surface) -> Option<Unmet> {
+    surface.embossing.is_hot.then(|| Unmet {
+        breach: Breach::Hot,
+        says: "The melted powder is still hot: ink worked over it would smear it. Let it cool first.".into(),
+        mend: Mend::CoolFirst,
+    })
 }
 
 /// So many light passes, in words.

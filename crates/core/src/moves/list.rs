@@ -8,8 +8,8 @@ use serde::{Deserialize, Serialize};
 use super::laying::Laying;
 use super::technique::{Stage, Technique, Unmet, Words};
 use super::{
-    back::Back, dry::Dry, heat::Heat, lay::Lay, look::Look, mask_off::MaskOff, mask_on::MaskOn, take::Take,
-    wipe::Wipe,
+    anti_static::AntiStatic, back::Back, buff::Buff, cool::Cool, dry::Dry, heat::Heat, lay::Lay, look::Look,
+    mask_off::MaskOff, mask_on::MaskOn, melt::Melt, powder::Powder, sticky::Sticky, take::Take, wipe::Wipe,
 };
 use crate::length::Units;
 use crate::surface::{Mask, Materials, Surface};
@@ -48,6 +48,9 @@ macro_rules! techniques {
             fn laying(&self) -> Option<&Laying> {
                 match self { $(Move::$name(it) => it.laying(),)+ }
             }
+            fn stays(&self) -> bool {
+                match self { $(Move::$name(it) => it.stays(),)+ }
+            }
             fn dries(&self) -> bool {
                 match self { $(Move::$name(it) => it.dries(),)+ }
             }
@@ -83,6 +86,18 @@ techniques! {
     MaskOn,
     /// Lift a mask.
     MaskOff,
+    /// Wipe an anti-static bag over it.
+    AntiStatic,
+    /// Sticky ink on a thing.
+    Sticky,
+    /// Powder over it.
+    Powder,
+    /// Melt the powder.
+    Melt,
+    /// Let it cool.
+    Cool,
+    /// Buff what is sealed.
+    Buff,
     /// Look, and stop early.
     Look,
     /// Let it dry in air.

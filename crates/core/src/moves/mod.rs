@@ -15,12 +15,21 @@
 //! | [`wipe`] | wipe the brush |
 //! | [`mask_on`] | put a mask on |
 //! | [`mask_off`] | lift a mask |
+//! | [`anti_static`] | wipe an anti-static bag over it |
+//! | [`sticky`] | sticky embossing ink on a thing, through its frame |
+//! | [`powder`] | embossing powder over sticky ink |
+//! | [`melt`] | melt powder to a raised, glossy line |
+//! | [`cool`] | let it cool until it is hard |
+//! | [`buff`] | wipe the ink off what is sealed |
 //! | [`look`] | look, and stop early |
 //! | [`dry`] | let it dry in air |
 //! | [`heat`] | dry it with heat |
 //! | [`list`] | all of them as one |
 
+pub mod anti_static;
 pub mod back;
+pub mod buff;
+pub mod cool;
 pub mod dry;
 pub mod heat;
 pub mod lay;
@@ -29,6 +38,9 @@ pub mod list;
 pub mod look;
 pub mod mask_off;
 pub mod mask_on;
+pub mod melt;
+pub mod powder;
+pub mod sticky;
 pub mod take;
 pub mod technique;
 pub mod wipe;

@@ -58,6 +58,16 @@ pub enum Breach {
     LeftOn,
     /// Ink of what is behind a thing laid over it, so that it is seen.
     Printed,
+    /// Sticky ink on a panel that is not dried through.
+    NotBoneDry,
+    /// Sticky ink where no anti-static bag has been.
+    NoAntiStatic,
+    /// Powder with nothing to hold to, or heat with no powder to melt.
+    NothingSticky,
+    /// Ink over powder that is still hot.
+    Hot,
+    /// Sticky ink or powder that is never melted.
+    NotMelted,
 }
 
 /// What puts it right.
@@ -75,6 +85,14 @@ pub enum Mend {
     MaskFirst(Mask),
     /// Lift a mask at the end.
     Lift(Mask),
+    /// Wipe an anti-static bag over it first.
+    WipeOverFirst,
+    /// Lift a mask first.
+    LiftFirst(Mask),
+    /// Let it cool first.
+    CoolFirst,
+    /// Powder, where there is none yet, and melt it at the end.
+    MeltAtTheEnd,
     /// Lay it anew as the program plans it.
     PlanAnew,
 }
@@ -129,6 +147,11 @@ pub trait Technique {
     /// The ink it lays, where it lays one. What is laid stays on the card.
     fn laying(&self) -> Option<&Laying> {
         None
+    }
+
+    /// Whether it leaves something on the card that stays there: ink, a mask, powder.
+    fn stays(&self) -> bool {
+        self.laying().is_some() || self.mask().is_some()
     }
 
     /// Whether all is dry after it.

@@ -9,7 +9,8 @@ use super::plan::Plan;
 use crate::colour::Illuminant;
 use crate::ink::measured;
 use crate::moves::{
-    Breach, Mend, Move, Technique, Unmet, dry::Dry, mask_off::MaskOff, mask_on::MaskOn, wipe::Wipe,
+    Breach, Mend, Move, Technique, Unmet, anti_static::AntiStatic, cool::Cool, dry::Dry, mask_off::MaskOff,
+    mask_on::MaskOn, melt::Melt, powder::Powder, wipe::Wipe,
 };
 use crate::panel::Panel;
 use crate::surface::{Mask, Materials, Part, Surface};
@@ -45,6 +46,12 @@ pub fn check(panel: &Panel) -> Vec<Broken> {
         );
         Broken { breach: Breach::LeftOn, at: end, says, mend: Mend::Lift(*mask) }
     }));
+    if surface.embossing.sticky.is_some() {
+        let says =
+            "Sticky ink lies there, and no powder is melted on it: it never dries. Powder it and melt it."
+                .into();
+        broken.push(Broken { breach: Breach::NotMelted, at: end, says, mend: Mend::MeltAtTheEnd });
+    }
     broken.extend(printed(panel, &materials, &surface));
     broken
 }
@@ -63,6 +70,10 @@ impl Broken {
             Mend::LeaveOut => "Leave the step out".into(),
             Mend::MaskFirst(mask) => format!("Put on {} first", called(mask)),
             Mend::Lift(mask) => format!("Lift {} at the end", called(mask)),
+            Mend::WipeOverFirst => "Wipe the anti-static bag over it first".into(),
+            Mend::LiftFirst(mask) => format!("Lift {} first", called(mask)),
+            Mend::CoolFirst => "Let it cool first".into(),
+            Mend::MeltAtTheEnd => "Powder it and melt it".into(),
             Mend::PlanAnew => "Lay it anew as planned".into(),
         }
     }
@@ -85,6 +96,21 @@ impl Broken {
                 let dry = damp_at_the_end(&moves, panel).then(|| Dry {}.into());
                 moves.extend(dry);
                 moves.push(MaskOff(mask).into());
+            }
+            Mend::WipeOverFirst => moves.insert(at, AntiStatic {}.into()),
+            Mend::CoolFirst => moves.insert(at, Cool {}.into()),
+            Mend::LiftFirst(mask) => {
+                // It would be lifted later: that comes sooner now.
+                let later = moves[at..].iter().position(|m| *m == MaskOff(mask).into());
+                if let Some(later) = later {
+                    moves.remove(at + later);
+                }
+                moves.insert(at, MaskOff(mask).into());
+            }
+            Mend::MeltAtTheEnd => {
+                let powder = panel.after(at).embossing.powder.is_none().then(|| Powder::default().into());
+                moves.extend(powder);
+                moves.push(Melt {}.into());
             }
             Mend::PlanAnew => {
                 let materials = panel.materials();

@@ -102,6 +102,8 @@ pub struct Scenery<'a> {
     under: Vec<u32>,
     /// Things whose plug does not fit into the hole of the frame.
     loose: u32,
+    /// Things that are sealed under powder, and need no plug from then on.
+    sealed: u32,
 }
 
 const fn bit(thing: usize) -> u32 {
@@ -111,7 +113,7 @@ const fn bit(thing: usize) -> u32 {
 impl<'a> Scenery<'a> {
     /// Looks at a scene.
     pub fn of(scene: &'a Scene, materials: &'a Arc<Materials>) -> Scenery<'a> {
-        let inked = (0..scene.things.len()).filter(|thing| scene.things[*thing].is_inked()).map(Some);
+        let inked = (0..scene.things.len()).filter(|thing| scene.things[*thing].is_made()).map(Some);
         let has_ground = scene.ground.iter().any(|blend| !blend.fields.is_empty());
         let laid: Vec<Option<usize>> = inked.chain(has_ground.then_some(None)).collect();
         let masks = &materials.masks;
@@ -133,6 +135,7 @@ impl<'a> Scenery<'a> {
         let over =
             |on: &Option<usize>| (0..scene.things.len()).filter(|front| is_over(*on, *front)).map(bit).sum();
         let is_loose = |thing: &Thing| matches!(thing.shape.cut, Cut::Halo(_));
+        let sealed = (0..scene.things.len()).filter(|at| scene.things[*at].resist.is_some()).map(bit).sum();
         let loose = (0..scene.things.len()).filter(|at| is_loose(&scene.things[*at])).map(bit).sum();
         Scenery {
             scene,
@@ -141,12 +144,22 @@ impl<'a> Scenery<'a> {
             under: laid.iter().map(under).collect(),
             laid,
             loose,
+            sealed,
         }
     }
 
     /// The things that something goes over: those that may need a plug.
     fn gone_over(&self) -> u32 {
-        self.over.iter().fold(0, |all, over| all | over)
+        self.over.iter().fold(0, |all, over| all | over) & !self.sealed
+    }
+
+    /// The thing that is sealed once it is laid, where it is one.
+    fn seals(&self, at: usize) -> bool {
+        self.laid[at].is_some_and(|thing| self.sealed & bit(thing) != 0)
+    }
+
+    fn is_inked(&self, at: usize) -> bool {
+        self.laid[at].is_none_or(|thing| self.scene.things[thing].is_inked())
     }
 
     /// What has to lie there while something is laid, and what may go on lying there.
@@ -186,6 +199,10 @@ impl<'a> Scenery<'a> {
             wearing = self.wearing(at, plugs, done, wearing);
             done |= bit(at);
             worn.push((at, wearing));
+            // For melting all masks come off.
+            if self.seals(at) {
+                wearing = Wearing::default();
+            }
         }
         worn
     }
@@ -204,7 +221,7 @@ impl<'a> Scenery<'a> {
 
     fn all_told(&self, going: Going, plugs: u32) -> Effort {
         let frames = self.laid.iter().flatten().count();
-        let last = usize::from(going.done != 0);
+        let last = usize::from(things_of(going.done).into_iter().any(|at| self.is_inked(at)));
         Effort {
             pieces: frames + plugs.count_ones() as usize,
             dryings: going.effort.dryings + last,
@@ -218,17 +235,21 @@ impl<'a> Scenery<'a> {
         let put_on = (after.frames & !going.wearing.frames).count_ones()
             + (after.plugs & !going.wearing.plugs).count_ones();
         let by_eye = self.by_eye(going.wearing, after, going.outlined);
+        let crossed = self.over[at] & !plugs & !self.sealed & self.things_in(going.done);
         let own = self.laid[at].map_or(0, bit);
+        let (inked, seals) = (self.is_inked(at), self.seals(at));
+        let dried = usize::from(changes && going.is_damp);
+        let is_damp = inked || (going.is_damp && !changes);
         Going {
             done: going.done | 1 << at,
-            wearing: after,
+            wearing: if seals { Wearing::default() } else { after },
             outlined: going.outlined | own | after.plugs,
+            is_damp: is_damp && !seals,
             effort: Effort {
                 pieces: 0,
-                dryings: going.effort.dryings + usize::from(changes && going.done != 0),
+                dryings: going.effort.dryings + dried + usize::from(seals && is_damp),
                 by_eye: going.effort.by_eye + by_eye as usize,
-                crossed: going.effort.crossed
-                    + (self.over[at] & !plugs & self.things_in(going.done)).count_ones() as usize,
+                crossed: going.effort.crossed + crossed.count_ones() as usize,
                 placed: going.effort.placed + put_on as usize,
             },
         }
@@ -242,7 +263,9 @@ impl<'a> Scenery<'a> {
     /// Finds what is laid when.
     pub fn scheme(&self, covering: Covering) -> Scheme {
         let front_first: Vec<usize> = (0..self.laid.len()).collect();
-        let back_first: Vec<usize> = front_first.iter().rev().copied().collect();
+        // What is sealed comes before what goes over it, whichever way round the rest.
+        let (sealed, rest): (Vec<usize>, Vec<usize>) = front_first.iter().partition(|at| self.seals(**at));
+        let back_first: Vec<usize> = sealed.into_iter().chain(rest.into_iter().rev()).collect();
         let all = self.gone_over();
         match covering {
             Covering::FrontFirst => self.as_scheme(&front_first, all),
@@ -355,6 +378,7 @@ struct Going {
     wearing: Wearing,
     /// Things whose outline stands on the card.
     outlined: u32,
+    is_damp: bool,
     effort: Effort,
 }
 
@@ -434,6 +458,7 @@ impl<'a> Seen<'a> {
                 None => of(reached).collect(),
                 Some((at, done)) => {
                     let (before, after) = (reached & done, reached & !done & !bit(at));
+                    let after = if self.scenery.seals(at) { 0 } else { after };
                     of(before).chain([at]).chain(of(after)).collect()
                 }
             };
@@ -445,9 +470,15 @@ impl<'a> Seen<'a> {
     fn looks_as_wanted(&mut self, worn: &[(usize, Wearing)]) -> bool {
         (0..self.plots.len()).all(|plot| {
             let SeenPlot { plugged, reached, .. } = self.plots[plot];
-            let reaches =
-                |(at, wearing): &&(usize, Wearing)| reached & bit(*at) != 0 && plugged & wearing.plugs == 0;
-            let order = worn.iter().filter(reaches).map(|(at, _)| *at).collect();
+            let mut is_sealed = false;
+            let mut order = Vec::new();
+            for (at, wearing) in worn {
+                if is_sealed || reached & bit(*at) == 0 || plugged & wearing.plugs != 0 {
+                    continue;
+                }
+                order.push(*at);
+                is_sealed = self.scenery.seals(*at);
+            }
             self.is_as_wanted(plot, order)
         })
     }

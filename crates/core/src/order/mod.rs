@@ -7,6 +7,7 @@
 //! | [`brushes`] | which brush lays what, and where is it wiped? |
 //! | [`plan`] | which moves make the scene, with all that goes between? |
 //! | [`check`] | which rules of the craft do some moves break, and what puts it right? |
+//! | [`hand`] | what can a maker change about the moves herself? |
 //! | [`cost`] | what does a way of laying cost? |
 //! | [`sheet`] | what does the maker read at the bench, step by step? |
 //! | [`ask`] | what can be asked from outside? |
@@ -17,6 +18,7 @@ pub mod brushes;
 pub mod check;
 pub mod cost;
 pub mod cover;
+pub mod hand;
 pub mod plan;
 pub mod school;
 pub mod sheet;

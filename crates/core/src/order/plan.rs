@@ -10,7 +10,8 @@ use super::brushes::with_brushes;
 use super::cover::{Covering, Scenery, Wearing};
 use super::school::{School, layings};
 use crate::moves::{
-    Move, Technique, dry::Dry, look::Look, mask_off::MaskOff, mask_on::MaskOn, surface_after,
+    Move, Technique, anti_static::AntiStatic, buff::Buff, cool::Cool, dry::Dry, look::Look,
+    mask_off::MaskOff, mask_on::MaskOn, melt::Melt, powder::Powder, sticky::Sticky, surface_after,
 };
 use crate::scene::Scene;
 use crate::surface::{Mask, Materials, Part, Surface};
@@ -53,7 +54,10 @@ impl<'a> Plan<'a> {
         for (on, wearing) in &self.worn {
             let blends = on.map_or(&self.scene.ground[..], |thing| self.scene.things[thing].blends());
             let laid = layings(made, (*on, blends), self.materials, self.school);
-            if laid.is_empty() {
+            let seal = on.and_then(|thing| Some((thing, self.scene.things[thing].resist?)));
+            let seal =
+                seal.filter(|(thing, _)| !now.embossing.sealed.iter().any(|sealed| sealed.thing == *thing));
+            if laid.is_empty() && seal.is_none() {
                 continue;
             }
             let wanted = masks_of(*wearing);
@@ -69,9 +73,16 @@ impl<'a> Plan<'a> {
             moves.extend(first.into_iter().map(|mask| MaskOff(*mask).into()));
             moves.extend(on.iter().map(|mask| MaskOn(*mask).into()));
             moves.extend(later.into_iter().map(|mask| MaskOff(*mask).into()));
+            is_damp = (is_damp && off.is_empty() && on.is_empty()) || !laid.is_empty();
             moves.extend(laid);
             masks = wanted;
-            is_damp = true;
+            if let Some((thing, powder)) = seal {
+                moves.extend(is_damp.then(|| Dry {}.into()));
+                moves.extend([AntiStatic {}.into(), Sticky { thing }.into()]);
+                moves.extend(masks.drain(..).map(|mask| Move::from(MaskOff(mask))));
+                moves.extend([Powder { kind: powder }.into(), Melt {}.into(), Cool {}.into()]);
+                is_damp = false;
+            }
         }
         moves
     }
@@ -100,6 +111,10 @@ pub fn with_care(made: &[Move], laid: Vec<Move>, materials: &Arc<Materials>) -> 
     }
     let mut end = Surface::bare(materials.clone());
     moves.iter().for_each(|m| m.make(&mut end));
+    // Ink that went over what is sealed stands on it until it is wiped off.
+    if end.coats.iter().any(|coat| coat.sealed > 0) {
+        moves.push(Buff {}.into());
+    }
     moves.extend(end.masks.into_iter().map(|mask| Move::from(MaskOff(mask))));
     moves
 }

@@ -36,6 +36,9 @@ pub struct Step {
     pub ink: Option<usize>,
     /// How many of the moves have been made once it is done: the picture beside it.
     pub after_moves: usize,
+    /// The move it is, by its place from 0; nothing where it is none of the inking.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub at: Option<usize>,
 }
 
 /// The steps and what they cost.
@@ -87,7 +90,14 @@ fn hands(panel: &Panel, units: Units) -> Vec<Step> {
         before.push(words.how);
         let ink = m.laying().map(|laying| laying.ink);
         let how = std::mem::take(&mut before).join(" ");
-        steps.push(Step { title: words.title, how, care: words.care, ink, after_moves });
+        steps.push(Step {
+            title: words.title,
+            how,
+            care: words.care,
+            ink,
+            after_moves,
+            at: Some(after_moves - 1),
+        });
     }
     steps
 }
@@ -105,6 +115,7 @@ fn cut(panel: &Panel, units: Units) -> Step {
         care: Some(BLADE.into()),
         ink: None,
         after_moves: 0,
+        at: None,
     }
 }
 
@@ -118,7 +129,7 @@ fn trim(panel: &Panel, made: &Made) -> Option<Step> {
             ("Trim it".to_owned(), cuts.join(" "))
         }
     };
-    Some(Step { title, how, care: Some(BLADE.into()), ink: None, after_moves: panel.moves.len() })
+    Some(Step { title, how, care: Some(BLADE.into()), ink: None, after_moves: panel.moves.len(), at: None })
 }
 
 /// An opening, cut once the layer has its size.
@@ -145,6 +156,7 @@ fn window(panel: &Panel, layer: &Placed, units: Units) -> Option<Step> {
         care: Some(BLADE.into()),
         ink: None,
         after_moves: panel.moves.len(),
+        at: None,
     })
 }
 
@@ -163,6 +175,7 @@ fn die_cut(panel: &Panel, cut: &DieCut, units: Units) -> Step {
         ),
         ink: None,
         after_moves: panel.moves.len(),
+        at: None,
     }
 }
 
@@ -174,6 +187,7 @@ fn no_card(panel: &Panel, refused: &CardError) -> Step {
         care: None,
         ink: None,
         after_moves: panel.moves.len(),
+        at: None,
     }
 }
 
@@ -210,6 +224,7 @@ fn put_together(panel: &Panel, card: &Card, made: &Made) -> Step {
         care: None,
         ink: None,
         after_moves: panel.moves.len(),
+        at: None,
     }
 }
 
@@ -268,5 +283,6 @@ fn make_ready(panel: &Panel, made: Option<&Made>) -> Step {
         ),
         ink: None,
         after_moves: 0,
+        at: None,
     }
 }

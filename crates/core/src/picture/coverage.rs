@@ -23,24 +23,22 @@ pub struct Coverage {
 }
 
 impl Coverage {
-    /// Of a region in millimetres, in a picture so many pixels wide and high, each `mm` wide.
-    pub fn of(region: &Region, (width, height): (usize, usize), mm: f64) -> Coverage {
+    /// Of a region in millimetres, in a picture so many pixels wide and high, each of this width and height.
+    pub fn of(region: &Region, (width, height): (usize, usize), mm: (f64, f64)) -> Coverage {
         let none = Coverage { first: (0, 0), size: (0, 0), shares: Vec::new() };
         let Some((least, most)) = region.bounds() else { return none };
         let pixel = |at: f64, side: usize| (at.max(0.0) as usize).min(side);
-        let first = (pixel((least[0] / mm).floor(), width), pixel((least[1] / mm).floor(), height));
-        let end = (pixel((most[0] / mm).ceil(), width), pixel((most[1] / mm).ceil(), height));
+        let first = (pixel((least[0] / mm.0).floor(), width), pixel((least[1] / mm.1).floor(), height));
+        let end = (pixel((most[0] / mm.0).ceil(), width), pixel((most[1] / mm.1).ceil(), height));
         let size = (end.0 - first.0, end.1 - first.1);
         if size.0 == 0 || size.1 == 0 {
             return none;
         }
         // A column to spare, so that an edge at the very right spills into no other row.
         let mut raster = Rasterizer::new(size.0 + 1, size.1);
-        let at = |[x, y]: [f64; 2]| {
-            let within =
-                |at: f64, first: usize, size: usize| (at / mm - first as f64).clamp(0.0, size as f64) as f32;
-            point(within(x, first.0, size.0), within(y, first.1, size.1))
-        };
+        let within = |at: f64, first: usize, size: usize| (at - first as f64).clamp(0.0, size as f64) as f32;
+        let at =
+            |[x, y]: [f64; 2]| point(within(x / mm.0, first.0, size.0), within(y / mm.1, first.1, size.1));
         for (from, to) in region.sides() {
             raster.draw_line(at(from), at(to));
         }
@@ -57,6 +55,22 @@ impl Coverage {
             }
         });
         Coverage { first, size, shares }
+    }
+
+    fn share(&self, column: Option<usize>, row: Option<usize>) -> f32 {
+        let at =
+            column.and_then(|column| column.checked_sub(self.first.0)).filter(|column| *column < self.size.0);
+        let row = row.and_then(|row| row.checked_sub(self.first.1)).filter(|row| *row < self.size.1);
+        at.zip(row).map_or(0.0, |(column, row)| self.shares[row * self.size.0 + column])
+    }
+
+    /// How its raised edge catches the light at a pixel: above nought where it faces the light at the top left, below it
+    /// where it turns away; `reach` pixels wide.
+    pub fn relief(&self, column: usize, row: usize, reach: usize) -> f32 {
+        let own = self.share(Some(column), Some(row));
+        let lit = own - self.share(column.checked_sub(reach), row.checked_sub(reach));
+        let shaded = own - self.share(column.checked_add(reach), row.checked_add(reach));
+        lit.max(0.0) - shaded.max(0.0)
     }
 
     /// The runs of pixels of a row that it covers any of, each with the shares.
@@ -97,7 +111,7 @@ mod tests {
             let side = pixels as f64 * mm;
             let sheet = Region::rect(0.0, 0.0, side, side);
             let (inner, outer) = (sheet.intersected(&disc), sheet.minus(&disc));
-            let [one, other] = [&inner, &outer].map(|region| Coverage::of(region, (pixels, pixels), mm));
+            let [one, other] = [&inner, &outer].map(|region| Coverage::of(region, (pixels, pixels), (mm, mm)));
             let area = |coverage: &Coverage| summed(coverage, pixels) * mm * mm;
             prop_assert!((area(&one) - inner.area()).abs() < 2e-3 * side, "{} {}", area(&one), inner.area());
             let both = area(&one) + area(&other);

@@ -96,9 +96,13 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
     let brushes: Vec<Textured> = (0..materials.inks.len())
         .map(|ink| columns_of(Laid::by_tool(materials.tool.kind, seed * 64 + ink as u64)))
         .collect();
+    // A side that is no whole number of pixels is drawn to the edge all the same.
+    let (wide, high) = materials.size_mm();
+    let whole = (wide / width as f64, high / height as f64);
     let part = |Area { region, surface, is_covered }: Area| Part {
-        coverage: region.map(|region| Coverage::of(&region, (width, height), mm)),
+        coverage: region.map(|region| Coverage::of(&region, (width, height), whole)),
         table: Table::of(&surface, coarse_mm(mm)),
+        raised: surface.under.map(|_| ((RIDGE_MM / mm).round() as usize).max(1)),
         surface,
         is_covered,
     };
@@ -118,8 +122,14 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
                 for (place, ink) in part.table.inks.iter().enumerate() {
                     line.lay_ink(&rows, place, &brushes[*ink], y);
                 }
-                line.roughen(tooth_depth, &tooth, y);
+                // Melted powder fills the tooth.
+                if part.raised.is_none() {
+                    line.roughen(tooth_depth, &tooth, y);
+                }
                 line.become_light();
+                if let (Some(reach), Some(coverage)) = (part.raised, &part.coverage) {
+                    line.raise(coverage, row, reach);
+                }
                 if part.is_covered {
                     line.cover();
                 }
@@ -145,6 +155,8 @@ struct Part {
     coverage: Option<Coverage>,
     table: Table,
     surface: Surface,
+    /// How many pixels wide its raised edge is, where melted powder lies on it.
+    raised: Option<usize>,
     is_covered: bool,
 }
 
@@ -154,6 +166,12 @@ struct Textured {
     columns: Vec<Step>,
 }
 
+/// Millimetres that a raised edge is wide; how far it shines towards the light and darkens away from it; and what gloss
+/// takes of the light that would be scattered (chosen).
+const RIDGE_MM: f64 = 0.3;
+const SHINE: f32 = 0.62;
+const SHADE: f32 = 0.38;
+const GLOSS: f32 = 0.96;
 /// What a mask lets through of what lies under it, and the light of the sheet itself, as shares of white: thin film,
 /// a little blue (chosen).
 const SHEET_LETS: f32 = 0.3;
@@ -247,6 +265,15 @@ impl Line {
     fn become_light(&mut self) {
         for log in self.logs.as_flattened_mut() {
             *log = exp(*log);
+        }
+    }
+
+    /// Melted powder: its edge towards the light shines, the other lies in shade, and all of it is a little deeper.
+    fn raise(&mut self, coverage: &Coverage, row: usize, reach: usize) {
+        for (column, light) in self.across.clone().zip(&mut self.logs) {
+            let relief = coverage.relief(column, row, reach);
+            let (lit, shaded) = (SHINE * relief.max(0.0), SHADE * (-relief).max(0.0));
+            *light = light.map(|light| (light * GLOSS * (1.0 - shaded)) * (1.0 - lit) + lit);
         }
     }
 

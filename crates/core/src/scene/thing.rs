@@ -7,6 +7,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::blend::{Blend, field::FieldError};
+use crate::ink::Powder;
 use crate::length::{Length, Units};
 use crate::place::{Extent, Point};
 use crate::shape::kept::KeptError;
@@ -43,6 +44,9 @@ pub struct Thing {
     /// What it gets.
     #[serde(default)]
     pub gets: Treatment,
+    /// The powder it is sealed under once it has that, so that what is laid later does not reach it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub resist: Option<Powder>,
 }
 
 /// Why a thing cannot stand on a panel, and what to change.
@@ -88,6 +92,11 @@ impl Thing {
     /// Whether any ink is laid on it.
     pub fn is_inked(&self) -> bool {
         self.blends().iter().any(|blend| !blend.fields.is_empty())
+    }
+
+    /// Whether anything is done to it: ink laid, or powder melted.
+    pub fn is_made(&self) -> bool {
+        self.is_inked() || self.resist.is_some()
     }
 
     /// The upright box round an outline of it, to the next larger sixty-fourth of an inch.

@@ -5,6 +5,7 @@
 
 use super::masks::Plot;
 use super::standing::Surface;
+use crate::ink::Powder;
 use crate::shape::Region;
 
 /// A part of a card that the same moves have reached.
@@ -18,24 +19,29 @@ pub struct Area {
     pub is_covered: bool,
 }
 
+/// What makes plots one area: the coats that reached them, whether a mask lies on them, and what they are sealed under.
+type Alike = (Vec<bool>, bool, Option<Powder>);
+
 impl Surface {
     /// The areas of this surface; together they tile the panel.
     pub fn areas(&self) -> Vec<Area> {
-        if self.masks.is_empty() && self.coats.iter().all(|coat| coat.cover == 0) {
+        let is_whole = self.masks.is_empty() && self.embossing.sealed.is_empty();
+        if is_whole && self.coats.iter().all(|coat| coat.cover == 0) {
             return vec![Area { region: None, surface: self.clone(), is_covered: false }];
         }
-        let mut areas: Vec<(Vec<bool>, bool, Vec<&Plot>)> = Vec::new();
+        let mut areas: Vec<(Alike, Vec<&Plot>)> = Vec::new();
         for plot in &self.materials.masks.plots {
-            let reached = self.reached(plot);
             let is_covered = self.masks.iter().any(|mask| plot.is_covered(*mask));
-            match areas.iter_mut().find(|(of, covered, _)| *of == reached && *covered == is_covered) {
-                Some((.., plots)) => plots.push(plot),
-                None => areas.push((reached, is_covered, vec![plot])),
+            let alike = (self.reached(plot), is_covered, self.sealed_under(plot));
+            match areas.iter_mut().find(|(of, _)| *of == alike) {
+                Some((_, plots)) => plots.push(plot),
+                None => areas.push((alike, vec![plot])),
             }
         }
-        let area = |(reached, is_covered, plots): (Vec<bool>, bool, Vec<&Plot>)| {
+        let area = |((reached, is_covered, under), plots): (Alike, Vec<&Plot>)| {
             let region = Region::beside(plots.into_iter().map(|plot| plot.region.clone()));
-            Area { surface: self.with_coats(&reached, &region), region: Some(region), is_covered }
+            let surface = Surface { under, ..self.with_coats(&reached, &region) };
+            Area { surface, region: Some(region), is_covered }
         };
         areas.into_iter().map(area).collect()
     }
@@ -44,12 +50,14 @@ impl Surface {
     pub fn reached(&self, plot: &Plot) -> Vec<bool> {
         let is_open: Vec<bool> =
             self.covers.iter().map(|masks| !masks.iter().any(|mask| plot.is_covered(*mask))).collect();
-        self.coats.iter().map(|coat| is_open[coat.cover]).collect()
+        let is_sealed =
+            |coat: &super::Coat| self.embossing.sealed[..coat.sealed].iter().any(|sealed| sealed.holds(plot));
+        self.coats.iter().map(|coat| is_open[coat.cover] && !is_sealed(coat)).collect()
     }
 
     /// The surface of a plot.
     pub fn of_plot(&self, plot: &Plot) -> Surface {
-        self.with_coats(&self.reached(plot), &plot.region)
+        Surface { under: self.sealed_under(plot), ..self.with_coats(&self.reached(plot), &plot.region) }
     }
 
     /// The same with only some of its coats, looked at where a region lies.

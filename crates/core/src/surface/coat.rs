@@ -19,6 +19,8 @@ pub struct Coat {
     footprint: f64,
     /// The masks that lay there meanwhile, by their place among the surface's covers.
     pub cover: usize,
+    /// How many things had been sealed by then.
+    pub sealed: usize,
     /// When it was laid, in seconds since the first move.
     pub laid_at: u32,
     /// Whether it is touch dry.
@@ -39,6 +41,7 @@ impl Coat {
             veils: veils.iter().map(ends).collect(),
             footprint,
             cover: 0,
+            sealed: 0,
             laid_at: 0,
             is_dry: false,
         }

@@ -121,7 +121,7 @@ impl Masks {
         if things.is_empty() {
             return Arc::default();
         }
-        let bare = |thing: &Thing| Thing { gets: Treatment::White, ..thing.clone() };
+        let bare = |thing: &Thing| Thing { gets: Treatment::White, resist: None, ..thing.clone() };
         let cut = Cut { size, things: things.iter().map(bare).collect() };
         let known = || KNOWN.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some((_, masks)) = known().iter().find(|(of, _)| *of == cut) {

@@ -6,6 +6,7 @@
 //! | [`masks`] | which pieces of masking sheet are there, and what does each cover? |
 //! | [`coat`] | how much of one laying of ink lies where? |
 //! | [`brushes`] | what is on each brush, and which is in hand? |
+//! | [`embossing`] | what is sticky, powdered or sealed on it? |
 //! | [`standing`] | what lies on the card as it stands, in which order, and how damp? |
 //! | [`area`] | where have the same moves reached the card? |
 //! | [`lattice`] | at which places is it enough to look? |
@@ -15,6 +16,7 @@
 pub mod area;
 pub mod brushes;
 pub mod coat;
+pub mod embossing;
 pub mod lattice;
 pub mod masks;
 pub mod materials;
@@ -23,6 +25,7 @@ pub mod standing;
 pub use area::Area;
 pub use brushes::Brushes;
 pub use coat::Coat;
+pub use embossing::Embossing;
 pub use lattice::Lattice;
 pub use masks::{Mask, Masks, Part};
 pub use materials::Materials;

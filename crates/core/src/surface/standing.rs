@@ -4,11 +4,13 @@ use std::sync::Arc;
 
 use super::brushes::{Brushes, Carried};
 use super::coat::Coat;
+use super::embossing::Embossing;
 use super::masks::{Mask, Plot};
 use super::materials::Materials;
 use crate::blend::way::{Along, Run};
 use crate::blend::{Reach, Way};
-use crate::ink::{Film, Stack, measured};
+use crate::colour::{Illuminant, Spectrum};
+use crate::ink::{Film, Powder, Stack, measured};
 
 /// Places along each side at which it is looked what a brush went over.
 const CROSSED: usize = 7;
@@ -43,6 +45,10 @@ pub struct Surface {
     pub masks: Vec<Mask>,
     /// The masks that lay on it whenever ink was laid, each set once; the first has none.
     pub(super) covers: Vec<Vec<Mask>>,
+    /// What is sticky, powdered or sealed.
+    pub embossing: Embossing,
+    /// The powder that all of it lies sealed under, where it is a part of a panel that does.
+    pub under: Option<Powder>,
     /// The part of the panel that is looked at: where it begins, and its width and height, in millimetres.
     pub window: ((f64, f64), (f64, f64)),
     /// Seconds since the first move.
@@ -65,6 +71,8 @@ impl Surface {
             ways: Vec::new(),
             masks: Vec::new(),
             covers: vec![Vec::new()],
+            embossing: Embossing { is_bone_dry: true, ..Embossing::default() },
+            under: None,
             seconds: 0,
             look: Look::Dry,
         }
@@ -83,6 +91,8 @@ impl Surface {
         let mut coat = Coat::laid(ink, run, way, way.span(extent.size), veils, footprint);
         coat.laid_at = self.seconds;
         coat.cover = self.cover();
+        coat.sealed = self.embossing.sealed.len();
+        (self.embossing.is_bone_dry, self.embossing.is_wiped) = (false, false);
         self.brushes.soil(self.taken_up(&coat, on));
         self.coats.push(coat);
     }
@@ -175,6 +185,7 @@ impl Surface {
 
     /// Dries all of it.
     pub fn dry(&mut self) {
+        self.embossing.is_bone_dry = true;
         for coat in &mut self.coats {
             coat.is_dry = true;
         }
@@ -228,6 +239,10 @@ impl Surface {
 
     /// The films one over the other, given the veils of each coat; `grown` scales each ink's amount.
     pub fn stack(&self, veils: &[f64], grown: impl Fn(usize) -> f64) -> Stack {
+        // A powder that covers is all that is seen.
+        if let Some(powder) = self.under.and_then(Powder::covers_with) {
+            return Stack::on(&Spectrum::of(powder, Illuminant::D65));
+        }
         let mut stack = Stack::on(&self.materials.card);
         for (coat, veils) in self.coats.iter().zip(veils) {
             let amount = veils / self.materials.full_veils(coat.ink);

@@ -434,6 +434,7 @@ fn figure(finding: &Finding, units: Units, span: Length) -> (String, Option<Stri
         ),
         Rule::Gap | Rule::Overload => (format!("At {at}."), None),
         Rule::Narrow => (format!("{figure:.0} of {limit:.0} find room."), None),
+        Rule::Faint => (format!("It is {figure:.0}; from {limit:.0} on it shows."), None),
         Rule::Weak => (format!("{figure:.0} light passes to its full strength, of about {limit:.0}."), None),
         Rule::Strong => (
             "One light pass already shows more than a gentle fade allows.".into(),
@@ -458,6 +459,7 @@ fn unmended(rule: Rule, nothing_helps: bool) -> &'static str {
             "Neither other passes, nor a softer tool, nor a smoother card of yours evens it out."
         }
         (Rule::Narrow, _) => "It is narrower than the tool: widen its band by hand.",
+        (Rule::Faint, _) => "Where it stands it takes another ink.",
         (Rule::Weak, _) => "No ink of the drawer that comes near to it is stronger.",
         (Rule::Strong, _) => "No ink of the drawer that comes near to it can be laid more lightly.",
     }

@@ -3,7 +3,7 @@
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::blend::Way;
-use rosy_core::ink::Ink;
+use rosy_core::ink::{Ink, Powder};
 use rosy_core::judgement::Reading;
 use rosy_core::order::Covering;
 use rosy_core::order::ask::{CoverWay, ways};
@@ -16,6 +16,7 @@ use rosy_core::{Length, Panel, Units};
 use rosy_store::Store;
 use uuid::Uuid;
 
+use super::owned::word;
 use super::{Frame, PanelHead, page};
 use crate::api::panels::State;
 use crate::drawing::shape::small;
@@ -49,6 +50,8 @@ struct Sentence {
     /// Its way, by its place among the usual ones.
     way: usize,
     passes: Option<u8>,
+    /// The powder it is sealed under.
+    resist: String,
     cut: &'static str,
     by: Option<String>,
     left: String,
@@ -120,6 +123,11 @@ impl Told {
             cuts: cuts(panel),
             ways: ways.iter().map(|way| WayRow::of(way, panel)).collect(),
         }
+    }
+
+    /// What a thing may be sealed under.
+    fn powders(&self) -> [(String, &'static str); 3] {
+        Powder::ALL.map(|powder| (word(powder), powder.words()))
     }
 
     fn families(&self) -> &'static [Family] {
@@ -203,6 +211,7 @@ impl Sentence {
             inks: inks.into_iter().map(pip).collect(),
             way,
             passes: blend.and_then(|blend| blend.fields.first()).map(|field| field.veils),
+            resist: thing.resist.map_or("none".into(), word),
             cut,
             by,
             left: shown(thing.at.left),
@@ -258,9 +267,17 @@ impl WayRow {
 
 /// What is laid when, in a sentence.
 fn order(panel: &Panel, way: &CoverWay) -> String {
+    let plugged = way.plugs.iter().filter_map(|thing| panel.scene.things.get(*thing));
+    let plugs: Vec<String> = plugged.map(|thing| format!("plug of the {}", thing.shape.name)).collect();
+    let plugs = plugs.join(", the ");
     let called = |on: &Option<usize>| match on.and_then(|thing| panel.scene.things.get(thing)) {
+        Some(thing) if thing.resist.is_some() && thing.is_inked() => {
+            format!("the {} inside its frame, sealed under powder", thing.shape.name)
+        }
+        Some(thing) if thing.resist.is_some() => format!("powder melted on the {}", thing.shape.name),
         Some(thing) => format!("the {} inside its frame", thing.shape.name),
-        None => "the ground".into(),
+        None if way.plugs.is_empty() => "the ground".into(),
+        None => format!("the ground, round the {plugs}"),
     };
     let told: Vec<String> = way.order.iter().map(called).collect();
     match told.as_slice() {
@@ -274,7 +291,7 @@ fn order(panel: &Panel, way: &CoverWay) -> String {
 fn spared(panel: &Panel, way: &CoverWay) -> String {
     let things = panel.scene.things.iter().enumerate();
     let names: Vec<&str> = things
-        .filter(|(place, thing)| thing.is_inked() && !way.plugs.contains(place))
+        .filter(|(place, thing)| thing.is_inked() && thing.resist.is_none() && !way.plugs.contains(place))
         .map(|(_, thing)| thing.shape.name.as_str())
         .collect();
     match names.as_slice() {

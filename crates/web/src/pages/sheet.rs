@@ -6,6 +6,8 @@ use rosy_core::Panel;
 use rosy_core::ink::Tool;
 use rosy_core::ink::tool::lies_beside;
 use rosy_core::moves::light_passes;
+use rosy_core::order::check::{Broken, check};
+use rosy_core::order::hand::{Deed, changed};
 use rosy_core::order::{Cost, RunSheet, Step};
 use rosy_store::{Kept, Store};
 use serde::Deserialize;
@@ -14,7 +16,7 @@ use uuid::Uuid;
 use super::drawer::tool_says;
 use super::{Frame, PanelHead, keep_changed, page, see, size};
 use crate::api::panels::State;
-use crate::error::PageProblem;
+use crate::error::{PageProblem, Problem, sentence};
 use crate::say::{self, many, times};
 use crate::visitor::{Sent, Visitor};
 
@@ -26,6 +28,10 @@ struct SheetPage {
     few_inks: bool,
     sheet: RunSheet,
     school: &'static str,
+    /// What is broken, and what puts it right, by the step.
+    broken: Vec<BrokenRow>,
+    /// Whether the order is the maker's own.
+    by_hand: bool,
     /// What the inking costs, in words.
     cost: String,
     size: String,
@@ -40,6 +46,18 @@ struct SheetPage {
 }
 
 impl SheetPage {
+    /// What is broken at a step; at the last that is a move, also what is broken at the end.
+    fn broken_at(&self, step: &Step) -> Vec<&BrokenRow> {
+        let Some(at) = step.at else { return Vec::new() };
+        let last = self.sheet.steps.iter().filter_map(|step| step.at).max() == Some(at);
+        self.broken.iter().filter(|broken| broken.at == at || (last && broken.at > at)).collect()
+    }
+
+    /// Whether a step can be left out: it lays no ink.
+    fn can_go(&self, step: &Step) -> bool {
+        step.at.is_some() && step.ink.is_none()
+    }
+
     fn colour_of(&self, step: &Step) -> Option<&str> {
         step.ink.and_then(|ink| self.inks.get(ink)).map(|(_, colour)| colour.as_str())
     }
@@ -64,6 +82,8 @@ pub async fn show(
         head: PanelHead::of(*id, &panel, "sheet"),
         few_inks: panel.moves.is_empty(),
         sheet,
+        broken: BrokenRow::all(&panel),
+        by_hand: panel.by_hand,
         school: panel.school.words(),
         size: size(&panel, units),
         paper: panel.paper.name.to_string(),
@@ -73,6 +93,80 @@ pub async fn show(
         dpi: (260.0 / panel.height.inches()).round().clamp(20.0, 120.0) as u32,
         state: say::json_in_page(&State::from(state)),
     })
+}
+
+/// A rule that a move breaks.
+struct BrokenRow {
+    /// Its place among the findings.
+    nth: usize,
+    at: usize,
+    says: String,
+    repair: String,
+}
+
+impl BrokenRow {
+    fn all(panel: &Panel) -> Vec<BrokenRow> {
+        let materials = panel.materials();
+        let row = |(nth, broken): (usize, Broken)| BrokenRow {
+            nth,
+            at: broken.at,
+            repair: broken.repair(&materials),
+            says: broken.says,
+        };
+        check(panel).into_iter().enumerate().map(row).collect()
+    }
+}
+
+/// A change to one step.
+#[derive(Deserialize)]
+pub struct StepDone {
+    /// The move, by its place from 0.
+    #[serde(default)]
+    at: usize,
+    deed: Asked,
+    /// What is broken, by its place among the findings.
+    #[serde(default)]
+    nth: usize,
+}
+
+/// What is asked for a step.
+#[derive(Clone, Copy, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+enum Asked {
+    Earlier,
+    Later,
+    Out,
+    Dry,
+    Mend,
+    Plan,
+}
+
+/// `POST /panels/{id}/moves`: a step put elsewhere, left out, dried before, or what it breaks put right; or the program's own
+/// order again.
+pub async fn change(
+    sent: Sent<StepDone>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let state = store.panel(bench, *id).await?;
+    let StepDone { at, deed, nth } = sent.form;
+    let (deed, label) = match deed {
+        Asked::Earlier => (Some(Deed::Earlier), "do a step earlier"),
+        Asked::Later => (Some(Deed::Later), "do a step later"),
+        Asked::Out => (Some(Deed::Out), "leave a step out"),
+        Asked::Dry => (Some(Deed::DryBefore), "dry before a step"),
+        Asked::Mend => (Some(Deed::Mend(nth)), "put a step right"),
+        Asked::Plan => (None, "plan the steps again"),
+    };
+    let panel = match deed {
+        Some(deed) => {
+            changed(&state.panel, at, deed).map_err(|error| Problem::Refused(sentence(&error.to_string())))?
+        }
+        None => Panel { by_hand: false, ..state.panel.clone() }.laid(),
+    };
+    keep_changed(&store, (bench, *id), &state, &panel, label).await?;
+    Ok(see(format!("/panels/{}/sheet#move-{at}", *id)))
 }
 
 /// A tool that is owned, beside a panel.

@@ -62,7 +62,7 @@ async fn a_lamp_and_its_night_from_nothing_to_the_run_sheet() {
     browser.go(&desk, &format!("/panels/{id}/cover")).await;
     tells(&browser, "Nothing stands on it yet. The ground runs from").await;
     browser.click("[data-add]").await;
-    tells(&browser, "In front, the circle, a circle of 2 in across, stays white.").await;
+    tells(&browser, "In front, the circle, a circle of 2 in across, stays white, not sealed.").await;
     write_over(&browser, 0, "name", "lamp").await;
     tells(&browser, "In front, the lamp, a circle").await;
     write_over(&browser, 0, "m_across", "1 1/4").await;
@@ -78,12 +78,14 @@ async fn a_lamp_and_its_night_from_nothing_to_the_run_sheet() {
         )
         .await;
     write_over(&browser, 0, "ink0", "gorse bank").await;
-    tells(&browser, "goes Gorse Bank.").await;
+    tells(&browser, "goes Gorse Bank,").await;
     choose(&browser, 0, "gets", "runs").await;
     tells(&browser, "runs from Gorse Bank to").await;
     choose(&browser, 0, "gets", "goes").await;
-    tells(&browser, "goes Gorse Bank.").await;
-    browser.until_says(".made", "First the lamp inside its frame, then the ground.").await;
+    tells(&browser, "goes Gorse Bank,").await;
+    browser
+        .until_says(".made", "First the lamp inside its frame, then the ground, round the plug of the lamp.")
+        .await;
     browser.until_says(".made", "2 pieces").await;
     still(&browser).await;
 
@@ -117,7 +119,7 @@ async fn a_lamp_and_its_night_from_nothing_to_the_run_sheet() {
     }
     browser.until("kept", "document.querySelector('.status').textContent === 'kept'").await;
     browser.go(&desk, &format!("/panels/{id}/cover")).await;
-    tells(&browser, "goes Gorse Bank.").await;
+    tells(&browser, "goes Gorse Bank,").await;
     write_over(&browser, 0, "name", "moon").await;
     tells(&browser, "In front, the moon").await;
     still(&browser).await;
@@ -231,5 +233,115 @@ async fn a_thing_is_moved_on_the_picture_and_catches_at_its_middle() {
     still(&browser).await;
     browser.go(&desk, &format!("/panels/{id}/cover")).await;
     browser.until("kept", "document.querySelectorAll('.sentence').length === 4").await;
+    browser.close().await;
+}
+
+/// Presses a deed in the step of a title.
+async fn press(browser: &Browser, title: &str, deed: &str) {
+    let step = format!(
+        "[...document.querySelectorAll('.step')].find((s) => s.querySelector('h2 .m').textContent === {})",
+        json!(title)
+    );
+    browser.run(&format!("window.here = true; {step}.querySelector('.step-more').open = true; {step}.querySelector(\"[value='{deed}']\").click()")).await;
+    browser.until("the page again", "!window.here && document.querySelector('.step')").await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_a_changed_step_breaks_is_told_and_put_right() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    for (panel, step, says, repair) in [
+        ("Lamp on the groyne", "Let it dry in air", "is still damp where", "Let it dry first"),
+        (
+            "Kites after dark",
+            "Wipe the anti-static bag over it",
+            "No anti-static bag",
+            "Wipe the anti-static bag over it first",
+        ),
+        ("Kites after dark", "Let it cool", "still hot", "Let it cool first"),
+    ] {
+        let id = browser.panel(&desk, panel).await;
+        browser.go(&desk, &format!("/panels/{id}/sheet")).await;
+        let before = steps(&browser).await;
+        press(&browser, step, "out").await;
+        browser.until_says(".steps", says).await;
+        browser.until_says(".own-order", "The order of the steps is your own").await;
+        browser.run("window.here = true").await;
+        browser
+            .run(&format!(
+                "[...document.querySelectorAll('.broken button')].find((b) => b.textContent === {}).click()",
+                json!(repair)
+            ))
+            .await;
+        browser
+            .until(
+                "put right",
+                "!window.here && document.querySelector('.step') && !document.querySelector('.broken')",
+            )
+            .await;
+        browser.until_says(".own-order", "and breaks no rule").await;
+        assert_eq!(steps(&browser).await, before);
+        // The program's own order again, and back by undo.
+        browser.run("window.here = true; document.querySelector('[value=\"plan\"]').click()").await;
+        browser
+            .until(
+                "planned",
+                "!window.here && document.querySelector('.step') && !document.querySelector('.own-order')",
+            )
+            .await;
+    }
+    // A step moved; what was changed can be undone.
+    let id = browser.panel(&desk, "Kites after dark").await;
+    browser.go(&desk, &format!("/panels/{id}/sheet")).await;
+    let before = steps(&browser).await;
+    press(&browser, "Melt the powder", "earlier").await;
+    browser.until_says(".steps", "There is no powder to melt").await;
+    browser.click("[data-undo]").await;
+    browser.until("undone", "document.querySelector('.status').textContent === 'kept'").await;
+    browser.go(&desk, &format!("/panels/{id}/sheet")).await;
+    assert_eq!(steps(&browser).await, before);
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn trapped_colour_from_nothing_to_the_run_sheet() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Ebb at six").await;
+    browser.go(&desk, &format!("/panels/{id}/cover")).await;
+    tells(&browser, "Nothing stands on it yet").await;
+    browser.run("document.querySelector('#new-shape').value = 'heart'").await;
+    browser.click("[data-add]").await;
+    tells(&browser, "In front, the heart").await;
+    still(&browser).await;
+    choose(&browser, 0, "gets", "goes").await;
+    tells(&browser, "goes").await;
+    write_over(&browser, 0, "ink0", "Gorse Bank").await;
+    tells(&browser, "goes Gorse Bank").await;
+    still(&browser).await;
+    choose(&browser, 0, "resist", "clear").await;
+    tells(&browser, "goes Gorse Bank, sealed under clear powder.").await;
+    browser.until_says(".made", "1 piece").await;
+    still(&browser).await;
+    browser.go(&desk, &format!("/panels/{id}/sheet")).await;
+    let told = steps(&browser).await;
+    let order = [
+        "Put on the frame of the heart",
+        "Gorse Bank: 3 light passes",
+        "Let it dry in air",
+        "Wipe the anti-static bag over it",
+        "Sticky ink on the heart",
+        "Lift the frame of the heart",
+        "Pour clear powder over it",
+        "Melt the powder",
+        "Let it cool",
+        "Look, and stop early",
+        "Buff what is sealed",
+    ];
+    let at = |title: &str| {
+        told.iter().position(|step| step == title).unwrap_or_else(|| panic!("{title}: {told:?}"))
+    };
+    assert!(order.windows(2).all(|pair| at(pair[0]) < at(pair[1])), "{told:?}");
+    browser.until_says(".steps", "Molten powder burns").await;
     browser.close().await;
 }

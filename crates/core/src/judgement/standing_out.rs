@@ -1,0 +1,112 @@
+//! Does each thing stand out from what is round it?
+//!
+//! Along its edge the colour just inside is held against the colour just outside. What differs too little, in lightness or
+//! hue, vanishes; a word has to be read besides, and that goes by contrast of light.
+
+use super::finding::{Finding, Rule};
+use super::joins::MARK;
+use crate::blend::Reach;
+use crate::colour::{Illuminant, Lab};
+use crate::length::Length;
+use crate::panel::Panel;
+use crate::place::Point;
+use crate::shape::Region;
+use crate::surface::Surface;
+
+/// ΔE00 across its edge below which a thing hardly shows at arm's length (chosen).
+pub const SHOWS: f64 = 9.0;
+/// Contrast of light below which a word of large letters is hard to read (WCAG 2, large text).
+pub const READS: f64 = 3.0;
+/// Millimetres to each side of the edge that are looked at, and the places along it.
+const ASIDE: f64 = 1.0;
+const PLACES: usize = 48;
+
+/// The things that hardly show, or cannot be read.
+pub(super) fn faint(panel: &Panel, surface: &Surface) -> Vec<Finding> {
+    let things = surface.materials.masks.things.iter().enumerate();
+    things.filter_map(|(on, masked)| told(panel, surface, on, &masked.inside)).collect()
+}
+
+fn told(panel: &Panel, surface: &Surface, on: usize, inside: &Region) -> Option<Finding> {
+    let pairs = across(surface, on, inside);
+    let (inner, outer) = middle(&pairs)?;
+    let (thing, shift) = (&panel.scene.things[on], inner.difference(outer));
+    let (name, is_word) = (&thing.shape.name, thing.shape.is_word());
+    let contrast = inner.contrast(outer);
+    let (figure, limit, what) = if shift < SHOWS {
+        (shift, SHOWS, format!("The {name} hardly shows against what is round it."))
+    } else if is_word && contrast < READS {
+        (
+            contrast,
+            READS,
+            format!("The {name} is hard to read on this ground: the two are too near in lightness."),
+        )
+    } else {
+        return None;
+    };
+    let reads = |lab: Lab| !is_word || lab.contrast(outer) >= READS;
+    let better = panel
+        .inks
+        .iter()
+        .filter(|ink| ink.lab().difference(outer) >= SHOWS && reads(ink.lab()))
+        .max_by(|a, b| a.lab().difference(outer).total_cmp(&b.lab().difference(outer)));
+    let remedy = match better {
+        Some(ink) => format!(" In {} it would.", ink.name),
+        None => " Move it to a lighter or darker place, or give it another ink.".into(),
+    };
+    let middle = surface.materials.extent(Some(on));
+    let spot = Point {
+        left: Length::nearest(middle.corner.left.mm() + 0.5 * middle.size.0.mm(), MARK),
+        top: Length::nearest(middle.corner.top.mm() + 0.5 * middle.size.1.mm(), MARK),
+    };
+    let at = Reach { from: Length::ZERO, to: Length::ZERO };
+    let says = what + &remedy;
+    Some(Finding {
+        rule: Rule::Faint,
+        of: 0,
+        inks: Vec::new(),
+        on: Some(on),
+        blend: 0,
+        at,
+        spot,
+        figure,
+        limit,
+        says,
+    })
+}
+
+/// Colours just inside and just outside along the edge of a thing, wherever it is seen.
+fn across(surface: &Surface, on: usize, inside: &Region) -> Vec<(Lab, Lab)> {
+    let masks = &surface.materials.masks;
+    let lab = |x: f64, y: f64, is_inside: bool| {
+        let plot = masks.plot_at(x, y)?;
+        let is_seen = if is_inside { plot.front() == Some(on) } else { !plot.is_inside(on) };
+        let here = surface.of_plot(plot);
+        is_seen.then(|| here.stack(&here.veils_at(&here.spot(x, y)), |_| 1.0).lab(Illuminant::D65))
+    };
+    let step = (inside.edge() / PLACES as f64).max(0.5);
+    let mut pairs = Vec::new();
+    let mut gone = 0.0;
+    for (from, to) in inside.sides() {
+        let along = [to[0] - from[0], to[1] - from[1]];
+        let long = along[0].hypot(along[1]);
+        gone += long;
+        if long < 1e-6 || gone < step {
+            continue;
+        }
+        gone = 0.0;
+        let middle = [0.5 * (from[0] + to[0]), 0.5 * (from[1] + to[1])];
+        let square = [ASIDE * along[1] / long, -ASIDE * along[0] / long];
+        let [one, other] = [1.0, -1.0].map(|way| [middle[0] + way * square[0], middle[1] + way * square[1]]);
+        let (inner, outer) = if inside.has(one) { (one, other) } else { (other, one) };
+        pairs.extend(lab(inner[0], inner[1], true).zip(lab(outer[0], outer[1], false)));
+    }
+    pairs
+}
+
+/// The pair that stands in the middle when they are put in the order of how far they differ.
+fn middle(pairs: &[(Lab, Lab)]) -> Option<(Lab, Lab)> {
+    let mut pairs = pairs.to_vec();
+    pairs.sort_by(|a, b| a.0.difference(a.1).total_cmp(&b.0.difference(b.1)));
+    pairs.get(pairs.len() / 2).copied()
+}

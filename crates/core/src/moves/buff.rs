@@ -1,0 +1,30 @@
+//! Wipe the ink off what is sealed, with a dry cloth.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::technique::{Technique, Words};
+use crate::ink::measured;
+use crate::length::Units;
+use crate::surface::Surface;
+
+/// A dry cloth over what is sealed.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Buff {}
+
+impl Technique for Buff {
+    fn act(&self, _: &mut Surface) {}
+
+    fn hands(&self) -> u32 {
+        measured::SECONDS_OF_BUFFING
+    }
+
+    fn words(&self, _: &Surface, _: Units) -> Words {
+        Words {
+            title: "Buff what is sealed".into(),
+            how: "With a dry cloth, lightly: the ink that stands on it comes off, and it shines.".into(),
+            care: None,
+        }
+    }
+}

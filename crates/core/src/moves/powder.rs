@@ -1,0 +1,54 @@
+//! Embossing powder over sticky ink: poured on, tipped off, strays brushed away.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::technique::{Breach, Mend, Technique, Unmet, Words};
+use crate::ink::{Powder as Kind, measured};
+use crate::length::Units;
+use crate::surface::Surface;
+
+/// Powder poured over what is sticky.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Powder {
+    /// Which.
+    #[serde(default)]
+    pub kind: Kind,
+}
+
+impl Technique for Powder {
+    fn act(&self, surface: &mut Surface) {
+        surface.embossing.powder = Some(self.kind);
+    }
+
+    fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
+        if surface.embossing.sticky.is_some() {
+            return Vec::new();
+        }
+        let says =
+            "There is no sticky ink for the powder to hold to: leave this out, or lay sticky ink first."
+                .into();
+        vec![Unmet { breach: Breach::NothingSticky, says, mend: Mend::LeaveOut }]
+    }
+
+    fn hands(&self) -> u32 {
+        measured::SECONDS_OF_POWDER
+    }
+
+    fn words(&self, _: &Surface, _: Units) -> Words {
+        Words {
+            title: format!("Pour {} over it", self.kind.words()),
+            how: "Tip it off onto a folded sheet, flick the back of the card, brush strays away with a dry soft brush. Fine lines \
+                  want fine powder."
+                .into(),
+            care: Some(
+                "Do not breathe the powder; tip it back into its jar at once. Its own label comes first.".into(),
+            ),
+        }
+    }
+
+    fn stays(&self) -> bool {
+        true
+    }
+}

@@ -1,0 +1,70 @@
+//! Sticky embossing ink on a thing, through its frame.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::technique::{Breach, Mend, Stage, Technique, Unmet, Words};
+use crate::ink::measured;
+use crate::length::Units;
+use crate::surface::{Mask, Part, Surface};
+
+/// Sticky ink on one thing.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Sticky {
+    /// The thing, by its place from front to back, from 0.
+    pub thing: usize,
+}
+
+impl Technique for Sticky {
+    fn is_possible(&self, stage: &Stage) -> bool {
+        self.thing < stage.things.len()
+    }
+
+    fn act(&self, surface: &mut Surface) {
+        surface.stick(self.thing);
+    }
+
+    fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
+        let frame = Mask { thing: self.thing, part: Part::Frame };
+        let name = surface.materials.masks.things.get(self.thing).map_or("", |thing| thing.name.as_str());
+        let mut unmet = Vec::new();
+        if !surface.embossing.is_bone_dry {
+            let says = "The panel is not bone dry: powder would stay in every damp spot and melt in as freckles. Dry it first.";
+            unmet.push(Unmet { breach: Breach::NotBoneDry, says: says.into(), mend: Mend::DryFirst });
+        }
+        if !surface.embossing.is_wiped {
+            let says = "No anti-static bag has been over it since it was last touched: strays of powder would melt in for good. Wipe it over first.";
+            unmet.push(Unmet { breach: Breach::NoAntiStatic, says: says.into(), mend: Mend::WipeOverFirst });
+        }
+        if !surface.masks.contains(&frame) {
+            let says = format!(
+                "The frame of the {name} is not on: the sticky ink would go past its edge. Put it on first."
+            );
+            unmet.push(Unmet { breach: Breach::NoFrame, says, mend: Mend::MaskFirst(frame) });
+        }
+        unmet
+    }
+
+    fn hands(&self) -> u32 {
+        measured::SECONDS_OF_STICKY_INK
+    }
+
+    fn words(&self, surface: &Surface, _: Units) -> Words {
+        let name = &surface.materials.masks.things[self.thing].name;
+        Words {
+            title: format!("Sticky ink on the {name}"),
+            how: "Dab it on evenly inside the frame, straight down; twice where the area is large. It stays sticky for some minutes."
+                .into(),
+            care: None,
+        }
+    }
+
+    fn with_things_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Sticky> {
+        Some(Sticky { thing: to(self.thing)? })
+    }
+
+    fn stays(&self) -> bool {
+        true
+    }
+}

@@ -1,0 +1,70 @@
+//! What is sticky, powdered or sealed on the card?
+//!
+//! Powder holds to sticky ink, and to every damp or charged spot. Melted it is a raised line that water-based ink does not
+//! stain: what lies there then stays as it is, and nothing laid later reaches it.
+
+use super::masks::{Mask, Part, Plot};
+use super::standing::Surface;
+use crate::ink::Powder;
+
+/// How far embossing has come.
+#[derive(Clone, Debug, Default)]
+pub struct Embossing {
+    /// Whether all of it has been dried through since ink was last laid.
+    pub is_bone_dry: bool,
+    /// Whether an anti-static bag has been over it since.
+    pub is_wiped: bool,
+    /// The thing that is sticky, and the masks that lay there when it became so.
+    pub sticky: Option<(usize, Vec<Mask>)>,
+    /// The powder that holds to it.
+    pub powder: Option<Powder>,
+    /// What is sealed, in order.
+    pub sealed: Vec<Sealed>,
+    /// Whether the last of it is still hot.
+    pub is_hot: bool,
+}
+
+/// A thing sealed under powder.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Sealed {
+    /// The thing.
+    pub thing: usize,
+    /// Under which powder.
+    pub powder: Powder,
+    /// The masks that lay there when the sticky ink was laid: what they covered is not sealed.
+    masks: Vec<Mask>,
+}
+
+impl Sealed {
+    /// Whether a plot is sealed by it.
+    pub fn holds(&self, plot: &Plot) -> bool {
+        !self.masks.iter().any(|mask| plot.is_covered(*mask))
+    }
+}
+
+impl Surface {
+    /// Sticky ink on a thing, wherever no mask lies.
+    pub(crate) fn stick(&mut self, thing: usize) {
+        let mut masks = self.masks.clone();
+        let frame = Mask { thing, part: Part::Frame };
+        // Without its frame it goes no further than a careful hand.
+        if !masks.contains(&frame) {
+            masks.push(frame);
+        }
+        self.embossing.sticky = Some((thing, masks));
+    }
+
+    /// Melts the powder there is.
+    pub(crate) fn melt(&mut self) {
+        let embossing = &mut self.embossing;
+        if let (Some((thing, masks)), Some(powder)) = (embossing.sticky.take(), embossing.powder.take()) {
+            embossing.sealed.push(Sealed { thing, powder, masks });
+            embossing.is_hot = true;
+        }
+    }
+
+    /// The powder that a plot lies sealed under.
+    pub fn sealed_under(&self, plot: &Plot) -> Option<Powder> {
+        self.embossing.sealed.iter().rev().find(|sealed| sealed.holds(plot)).map(|sealed| sealed.powder)
+    }
+}
