@@ -3,16 +3,21 @@
 
 use std::time::{Duration, Instant};
 
-use rosy_core::blend::Way;
+use rosy_core::blend::{Blend, Way};
 use rosy_core::colour::{Colour, Illuminant, Lab};
 use rosy_core::ink::measured::bright_white;
 use rosy_core::ink::{Film, Ink, Kind, Paper, Surface, Tool, ToolKind};
 use rosy_core::judgement::Reading;
 use rosy_core::moves::Technique;
+use rosy_core::order::check::check;
 use rosy_core::picture::file::{Pace, png};
 use rosy_core::picture::{Size, draw};
 use rosy_core::place::Point;
+use rosy_core::scene::{Thing, Treatment};
 use rosy_core::search::{Costs, Swatch, nearest, path};
+use rosy_core::shape::family::{self, Value};
+use rosy_core::shape::kept::Figure;
+use rosy_core::shape::{Drawn, Shape};
 use rosy_core::{Length, Panel, Units};
 
 /// Times each thing is done; the middle time counts.
@@ -82,6 +87,61 @@ fn drawer(count: usize) -> Vec<Swatch> {
         (Film::of_swatch(lab, bright_white(), Illuminant::D65, kind), lab)
     };
     (0..count).map(ink).collect()
+}
+
+/// Eleven things in three inks and a stencil of two thousand corners, in front of three dyes; the last so many of the things.
+fn scene(things: usize) -> Panel {
+    let mut panel = panel([Kind::Dye; 3]);
+    let shape = |family: &str, measures: &[(&str, Value)]| {
+        let mut drawn = Drawn::usual(family::find(family).expect("a family"));
+        drawn.measures.extend(measures.iter().map(|(key, value)| ((*key).to_owned(), *value)));
+        Shape::new(family.parse().expect("a name"), Figure::Drawn(drawn))
+    };
+    let at = |left: i64, top: i64| Point { left: Length::from_64ths(left), top: Length::from_64ths(top) };
+    let inked = |panel: &Panel, shape: Shape, at: Point, ink: usize, over: bool| {
+        let mut thing = Thing { shape, at, gets: Treatment::White, over, resist: None };
+        let size = thing.extent(&thing.shape.outline().expect("an outline")).size;
+        let blend = Blend::spread(&[(ink, &panel.inks[ink])], Way::DOWN, Way::DOWN.span(size), Units::Inches);
+        thing.gets = Treatment::Inked(vec![blend]);
+        thing
+    };
+    let stars =
+        shape("stars", &[("count", Value::Number(200)), ("wide", Value::Length(Length::from_inches(4)))]);
+    let mut all = vec![inked(&panel, stars, at(136, 176), 2, true)];
+    for n in 0..11_i64 {
+        let across = [("across", Value::Length(Length::from_64ths(52)))];
+        let family = ["circle", "heart", "crescent"][n as usize % 3];
+        all.push(inked(
+            &panel,
+            shape(family, &across),
+            at(40 + 64 * (n % 4), 60 + 90 * (n / 4)),
+            n as usize % 3,
+            false,
+        ));
+    }
+    panel.scene.things = all.split_off(all.len() - things);
+    panel.laid()
+}
+
+fn covered(encoding: Duration) {
+    for (name, things) in [("six things", 6), ("twelve things, one a stencil of 2,000 corners", 12)] {
+        println!("\n{name}");
+        let panel = scene(things);
+        let anew = || Panel { moves: Vec::new(), ..panel.clone() }.laid();
+        row("plan it (goal: under 300 ms)", middle(anew), encoding);
+        row("check its moves", middle(|| check(&panel)), encoding);
+        row("judge it", middle(|| Reading::of(&panel)), encoding);
+        let page = || draw(&panel.surface(), Size { dpi: 110.0 });
+        row("draw it at page size (goal: under 80 ms)", middle(page), encoding);
+        let print = Size { dpi: 300.0 };
+        let drawn = draw(&panel.surface(), print).expect("a printable size");
+        let own = middle(|| png(&drawn, 300.0, Pace::Balanced));
+        row(
+            "draw it at 300 dpi, × against its own PNG (goal: 0.7)",
+            middle(|| draw(&panel.surface(), print)),
+            own,
+        );
+    }
 }
 
 fn searches() {
@@ -156,5 +216,6 @@ fn main() {
         row("page preview's picture at 110 dpi", middle(page), encoding);
         row("page preview's judgement", middle(|| Reading::of(&panel)), encoding);
     }
+    covered(encoding);
     searches();
 }

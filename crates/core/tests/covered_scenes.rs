@@ -58,7 +58,7 @@ fn shape(family: &str, letters: &str) -> Shape {
 /// A shape with its middle so many sixty-fourths from the left and the top.
 fn thing(shape: Shape, left: i64, top: i64) -> Thing {
     let at = Point { left: Length::from_64ths(left), top: Length::from_64ths(top) };
-    Thing { shape, at, gets: Treatment::White, resist: None }
+    Thing { shape, at, gets: Treatment::White, over: false, resist: None }
 }
 
 /// The panel with inks, the last of them on the ground all over, and things in the inks before it, or white.
@@ -181,6 +181,27 @@ fn cells_in_resist_take_one_mask_for_all() {
 }
 
 #[test]
+fn a_pattern_goes_through_its_stencil_over_the_ground() {
+    let waves = Thing { over: true, ..thing(Shape { percent: 80, ..shape("waves", "") }, 136, 180) };
+    let panel = scene(vec![(waves, Some(NIGHT))], Some(MIST));
+    assert_eq!(told(&panel), ["ground", "dry", "frame 0 on", "ink 0", "dry", "frame 0 off"]);
+    is_clean(&panel);
+    assert!(looks_as_wanted(&panel, &panel.surface()));
+}
+
+#[test]
+fn hills_with_a_patterned_sky_above() {
+    let hill = (thing(shape("strip", ""), 136, 330), Some([40.0, -30.0, 20.0]));
+    let stars = Thing { over: true, ..thing(Shape { percent: 70, ..shape("stars", "") }, 136, 200) };
+    let panel = scene(vec![hill, (stars, Some(NIGHT))], Some([70.0, 20.0, -20.0]));
+    let told = told(&panel);
+    let at = |what: &str| told.iter().position(|word| word == what).unwrap();
+    assert!(at("ground") < at("ink 1"), "{told:?}");
+    is_clean(&panel);
+    assert!(looks_as_wanted(&panel, &panel.surface()));
+}
+
+#[test]
 fn much_darker_in_front_needs_no_plug() {
     let hill = thing(shape("strip", ""), 136, 330);
     let mut panel = scene(vec![(hill.clone(), Some(TAR))], Some(MIST));
@@ -267,12 +288,18 @@ fn some_scene(most: usize) -> BoxedStrategy<Panel> {
     .boxed();
     let place = (20_i64..250, 20_i64..330);
     let resist = proptest::option::weighted(0.25, Just(Powder::Clear));
-    let one = (place, 0_usize..3, proptest::option::weighted(0.8, lab.clone()), 55_u16..110, resist);
+    let one = (
+        place,
+        0_usize..3,
+        proptest::option::weighted(0.8, lab.clone()),
+        55_u16..110,
+        (resist, proptest::bool::weighted(0.2)),
+    );
     (proptest::collection::vec(one, 1..=most), proptest::option::weighted(0.9, lab))
         .prop_map(|(things, ground)| {
-            let things = things.into_iter().map(|((left, top), kind, lab, percent, resist)| {
+            let things = things.into_iter().map(|((left, top), kind, lab, percent, (resist, over))| {
                 let shape = Shape { percent, ..shape(["circle", "heart", "strip"][kind], "") };
-                (Thing { resist, ..thing(shape, left, top) }, lab)
+                (Thing { resist, over, ..thing(shape, left, top) }, lab)
             });
             scene(things.collect(), ground)
         })
@@ -324,9 +351,25 @@ fn comes_out(panel: &Panel, scheme: &Scheme) -> bool {
 fn looks_as_wanted(panel: &Panel, surface: &rosy_core::surface::Surface) -> bool {
     let materials = panel.materials();
     materials.masks.plots.iter().all(|plot| {
-        let own = panel.moves.iter().filter(|m| m.laying().is_some_and(|laying| laying.on == plot.front()));
+        // What stands in front there, but for patterns; then those, the hindmost first.
+        let things = (0..panel.scene.things.len()).filter(|thing| plot.is_inside(*thing));
+        let is_pattern = |thing: &usize| panel.scene.things[*thing].is_printed();
+        let front = things.clone().find(|thing| !is_pattern(thing));
+        let patterns = things.filter(|thing| is_pattern(thing) && front.is_none_or(|front| *thing < front));
+        // On what is sealed no ink takes.
+        let is_sealed = |thing: usize| panel.scene.things[thing].resist.is_some();
+        let mut seen: Vec<Option<usize>> = vec![front];
+        for pattern in patterns.rev() {
+            if seen.last().copied().flatten().is_some_and(is_sealed) {
+                break;
+            }
+            seen.push(Some(pattern));
+        }
         let mut alone = rosy_core::surface::Surface::bare(materials.clone());
-        own.for_each(|m| m.make(&mut alone));
+        for on in seen {
+            let own = panel.moves.iter().filter(|m| m.laying().is_some_and(|laying| laying.on == on));
+            own.for_each(|m| m.make(&mut alone));
+        }
         let here = surface.of_plot(plot);
         plot.region.places().into_iter().all(|[x, y]| {
             let [seen, wanted] = [&here, &alone].map(|surface| {
@@ -378,7 +421,7 @@ proptest! {
         let scenery = Scenery::of(&panel.scene, &materials);
         let found = scenery.scheme(Covering::Fewest);
         let least = scenery.effort(&found);
-        prop_assert!(comes_out(&panel, &found));
+        prop_assert!(comes_out(&panel, &found), "{found:?}");
         // What is counted is what is done.
         let cost = Cost::of(&panel.moves, &materials);
         prop_assert_eq!((cost.pieces, cost.dryings), (least.pieces, least.dryings.max(cost.dryings.min(1))));

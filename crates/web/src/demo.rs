@@ -42,6 +42,9 @@ struct Standing {
     inks: Vec<Name>,
     #[serde(default = "down")]
     way: Way,
+    /// Whether it is printed over what lies behind it.
+    #[serde(default)]
+    over: bool,
     /// The powder it is sealed under.
     #[serde(default)]
     resist: Option<Powder>,
@@ -139,7 +142,13 @@ fn thing(
     let shape = shapes.iter().find(|shape| shape.name == standing.shape);
     let shape = shape.ok_or(StoreError::Missing("demo shape"))?.clone();
     let outline = shape.outline().map_err(|_| StoreError::Missing("demo shape"))?;
-    let mut thing = Thing { shape, at: standing.at, gets: Treatment::White, resist: standing.resist };
+    let mut thing = Thing {
+        shape,
+        at: standing.at,
+        gets: Treatment::White,
+        over: standing.over,
+        resist: standing.resist,
+    };
     let chosen: Option<Vec<&Ink>> =
         standing.inks.iter().map(|name| inks.iter().find(|ink| ink.name == *name)).collect();
     let chosen = chosen.ok_or(StoreError::Missing("demo ink"))?;

@@ -10,6 +10,7 @@ use rosy_core::search::ask::{
     BridgeAsked, BridgeSeen, NearAsked, NearSeen, PairsAsked, PairsSeen, PathAsked, PathSeen,
 };
 use rosy_core::shape::ask::{ShapeAsked, ShapeSeen};
+use rosy_core::shape::steps::{StepsAsked, StepsSeen};
 use schemars::{JsonSchema, schema_for};
 use serde::{Serialize, de::DeserializeOwned};
 use serde_json::{Value, json};
@@ -31,7 +32,7 @@ macro_rules! question {
 }
 
 /// All questions.
-const QUESTIONS: [Question; 14] = [
+const QUESTIONS: [Question; 15] = [
     question!("overprint", Overprint, OverprintSeen),
     question!("junction", Junction, JunctionSeen),
     question!("order", Order, OrderSeen),
@@ -45,6 +46,7 @@ const QUESTIONS: [Question; 14] = [
     question!("sheet", SheetAsked, Plan),
     question!("shape", ShapeAsked, ShapeSeen),
     question!("cover", CoverAsked, CoverSeen),
+    question!("steps", StepsAsked, StepsSeen),
     question!("check", CheckAsked, CheckSeen),
 ];
 
@@ -65,7 +67,7 @@ asked!(
     Overprint => OverprintSeen, Junction => JunctionSeen, Order => OrderSeen, PanelAsked => PanelSeen,
     PairsAsked => PairsSeen, BridgeAsked => BridgeSeen, PathAsked => PathSeen, NearAsked => NearSeen,
     CardAsked => CardSeen, TrimAsked => TrimSeen, SheetAsked => Plan, ShapeAsked => ShapeSeen, CoverAsked => CoverSeen,
-    CheckAsked => CheckSeen
+    CheckAsked => CheckSeen, StepsAsked => StepsSeen
 );
 
 fn answered<A: Asked<S> + DeserializeOwned, S: Serialize>(document: &[u8]) -> Result<Value, String> {

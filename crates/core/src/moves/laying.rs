@@ -114,7 +114,7 @@ impl Laying {
     pub(super) fn place_on(&self, surface: &Surface, units: Units) -> String {
         let place = self.place(surface.materials.extent(self.on).size, units);
         match self.on.and_then(|thing| surface.materials.masks.things.get(thing)) {
-            Some(thing) => format!("inside the frame of the {}, {place}", thing.name),
+            Some(thing) => format!("inside the {} of the {}, {place}", thing.called(Part::Frame), thing.name),
             None => place,
         }
     }

@@ -72,11 +72,16 @@ impl Technique for MaskOn {
             }
             (Part::Plug, false) => (place(), String::new()),
         };
-        let part = self.0.part.words();
+        let part = thing.called(self.0.part);
+        let held = if thing.is_stencil && self.0.part == Part::Frame {
+            " Low-tack spray on its back, or a sticky mat, holds thin ribs best; spray into a box, away from flame, and let air in."
+        } else {
+            ""
+        };
         Words {
             title: format!("Put on the {part} of the {}", thing.name),
             how: format!(
-                "Stick the {part} down {how}.{counters} Press its edges down with a bone folder through scrap card."
+                "Stick the {part} down {how}.{counters}{held} Press its edges down with a bone folder through scrap card."
             ),
             care: None,
         }
@@ -93,6 +98,6 @@ impl Technique for MaskOn {
 
 /// A mask as it is told: the frame of the lamp.
 pub(super) fn called(surface: &Surface, mask: Mask) -> String {
-    let name = surface.materials.masks.things.get(mask.thing).map_or("", |thing| thing.name.as_str());
-    format!("the {} of the {name}", mask.part.words())
+    let thing = surface.materials.masks.things.get(mask.thing);
+    thing.map_or_else(String::new, |thing| format!("the {} of the {}", thing.called(mask.part), thing.name))
 }

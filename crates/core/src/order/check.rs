@@ -60,8 +60,10 @@ impl Broken {
     /// What puts it right, in a few words.
     pub fn repair(&self, materials: &Materials) -> String {
         let called = |mask: Mask| {
-            let name = materials.masks.things.get(mask.thing).map_or("", |thing| thing.name.as_str());
-            format!("the {} of the {name}", mask.part.words())
+            let thing = materials.masks.things.get(mask.thing);
+            thing.map_or_else(String::new, |thing| {
+                format!("the {} of the {}", thing.called(mask.part), thing.name)
+            })
         };
         match self.mend {
             Mend::DryFirst => "Let it dry first".into(),
@@ -151,6 +153,7 @@ fn damp_at_the_end(moves: &[Move], panel: &Panel) -> bool {
 fn printed(panel: &Panel, materials: &Materials, surface: &Surface) -> Vec<Broken> {
     let things = panel.scene.things.len();
     (0..things)
+        .filter(|thing| !panel.scene.things[*thing].is_printed())
         .filter_map(|thing| {
             let (ink, _) = worst_on(materials, surface, thing)?;
             let at = panel.moves.iter().position(|m| {

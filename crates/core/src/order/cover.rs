@@ -104,6 +104,8 @@ pub struct Scenery<'a> {
     loose: u32,
     /// Things that are sealed under powder, and need no plug from then on.
     sealed: u32,
+    /// Things printed over what lies behind them, which need that to be there and are never plugged.
+    printed: u32,
 }
 
 const fn bit(thing: usize) -> u32 {
@@ -113,7 +115,15 @@ const fn bit(thing: usize) -> u32 {
 impl<'a> Scenery<'a> {
     /// Looks at a scene.
     pub fn of(scene: &'a Scene, materials: &'a Arc<Materials>) -> Scenery<'a> {
-        let inked = (0..scene.things.len()).filter(|thing| scene.things[*thing].is_made()).map(Some);
+        // What stands behind something else all over is not made.
+        let is_hidden = |thing: usize| {
+            !materials.masks.plots.iter().any(|plot| {
+                let in_front = (0..thing).filter(|front| !scene.things[*front].is_printed());
+                plot.is_inside(thing) && !in_front.into_iter().any(|front| plot.is_inside(front))
+            })
+        };
+        let is_made = |thing: &usize| scene.things[*thing].is_made() && !is_hidden(*thing);
+        let inked = (0..scene.things.len()).filter(is_made).map(Some);
         let has_ground = scene.ground.iter().any(|blend| !blend.fields.is_empty());
         let laid: Vec<Option<usize>> = inked.chain(has_ground.then_some(None)).collect();
         let masks = &materials.masks;
@@ -135,6 +145,7 @@ impl<'a> Scenery<'a> {
         let over =
             |on: &Option<usize>| (0..scene.things.len()).filter(|front| is_over(*on, *front)).map(bit).sum();
         let is_loose = |thing: &Thing| matches!(thing.shape.cut, Cut::Halo(_));
+        let printed = (0..scene.things.len()).filter(|at| scene.things[*at].is_printed()).map(bit).sum();
         let sealed = (0..scene.things.len()).filter(|at| scene.things[*at].resist.is_some()).map(bit).sum();
         let loose = (0..scene.things.len()).filter(|at| is_loose(&scene.things[*at])).map(bit).sum();
         Scenery {
@@ -145,17 +156,22 @@ impl<'a> Scenery<'a> {
             laid,
             loose,
             sealed,
+            printed,
         }
     }
 
     /// The things that something goes over: those that may need a plug.
     fn gone_over(&self) -> u32 {
-        self.over.iter().fold(0, |all, over| all | over) & !self.sealed
+        self.over.iter().fold(0, |all, over| all | over) & !self.sealed & !self.printed
     }
 
     /// The thing that is sealed once it is laid, where it is one.
     fn seals(&self, at: usize) -> bool {
         self.laid[at].is_some_and(|thing| self.sealed & bit(thing) != 0)
+    }
+
+    fn is_printed(&self, at: usize) -> bool {
+        self.laid[at].is_some_and(|thing| self.printed & bit(thing) != 0)
     }
 
     fn is_inked(&self, at: usize) -> bool {
@@ -262,10 +278,15 @@ impl<'a> Scenery<'a> {
 
     /// Finds what is laid when.
     pub fn scheme(&self, covering: Covering) -> Scheme {
-        let front_first: Vec<usize> = (0..self.laid.len()).collect();
-        // What is sealed comes before what goes over it, whichever way round the rest.
-        let (sealed, rest): (Vec<usize>, Vec<usize>) = front_first.iter().partition(|at| self.seals(**at));
-        let back_first: Vec<usize> = sealed.into_iter().chain(rest.into_iter().rev()).collect();
+        // A pattern comes after what it is printed over, what lies furthest behind first; what is sealed comes before what
+        // goes over it, whichever way round the rest.
+        let (patterns, plain): (Vec<usize>, Vec<usize>) =
+            (0..self.laid.len()).partition(|at| self.is_printed(*at));
+        let (sealed, rest): (Vec<usize>, Vec<usize>) = plain.iter().partition(|at| self.seals(**at));
+        let patterns = || patterns.iter().rev().copied();
+        let front_first: Vec<usize> = plain.iter().copied().chain(patterns()).collect();
+        let back_first: Vec<usize> =
+            sealed.into_iter().chain(rest.into_iter().rev()).chain(patterns()).collect();
         let all = self.gone_over();
         match covering {
             Covering::FrontFirst => self.as_scheme(&front_first, all),
@@ -273,7 +294,7 @@ impl<'a> Scenery<'a> {
             Covering::Fewest => {
                 let mut seen = Seen::of(self);
                 if self.laid.len() <= MOST_EXACT {
-                    self.searched(&mut seen)
+                    self.searched(&mut seen).unwrap_or_else(|| self.as_scheme(&front_first, all))
                 } else {
                     let tried = [front_first, back_first].map(|order| {
                         let plugs = self.with_few_plugs(&order, all, &mut seen);
@@ -308,11 +329,17 @@ impl<'a> Scenery<'a> {
 
     /// Whether a thing that gets no plug is spoilt by what is laid before it and after it, wherever no other plug can help.
     fn is_spoilt(&self, at: usize, done: u32, plugs: u32, seen: &mut Seen) -> bool {
+        if let Some(thing) = self.laid[at].filter(|_| self.is_printed(at)) {
+            // What it goes over has to be there.
+            return (0..self.over.len())
+                .any(|other| self.over[other] & bit(thing) != 0 && done & bit(other) == 0);
+        }
         self.laid[at].is_some_and(|thing| plugs & bit(thing) == 0 && seen.is_spoilt(thing, Some((at, done))))
     }
 
-    /// Of all orders and plugs the best, exactly: plugs few at a time, and each order as far as it can still win.
-    fn searched(&self, seen: &mut Seen) -> Scheme {
+    /// Of all orders and plugs the best, exactly: plugs few at a time, and each order as far as it can still win. Nothing
+    /// where none leaves all as it is wanted.
+    fn searched(&self, seen: &mut Seen) -> Option<Scheme> {
         let things = things_of(self.gone_over());
         let mut choices: Vec<u32> = (0..1_u32 << things.len())
             .map(|choice| {
@@ -338,8 +365,8 @@ impl<'a> Scenery<'a> {
             }
             self.go_on(Going::default(), &mut Vec::new(), plugs, seen, &mut best);
         }
-        let (_, order, plugs) = best.unwrap_or_default();
-        self.as_scheme(&order, plugs)
+        let (_, order, plugs) = best?;
+        Some(self.as_scheme(&order, plugs))
     }
 
     fn go_on(
@@ -401,7 +428,10 @@ struct Seen<'a> {
 
 /// A plot where a thing is seen that its plug would cover.
 struct SeenPlot {
-    front: usize,
+    /// What is seen there under any pattern: a thing, or the ground.
+    front: Option<usize>,
+    /// The patterns printed over it, by their places among what is laid, in the order they are printed.
+    patterns: Vec<usize>,
     /// The things whose plugs cover it.
     plugged: u32,
     /// What of all that is laid reaches it where no plug lies, a bit each.
@@ -427,18 +457,35 @@ impl<'a> Seen<'a> {
         }
         let masks = &scenery.materials.masks;
         let plot = |plot: &Plot| {
-            let front = plot.front()?;
+            let things = (0..masks.things.len()).filter(|thing| plot.is_inside(*thing));
+            let is_pattern = |thing: &usize| scenery.printed & bit(*thing) != 0;
+            let front = things.clone().find(|thing| !is_pattern(thing));
+            let before = |thing: &usize| front.is_none_or(|front| *thing < front);
+            let place = |thing: usize| scenery.laid.iter().position(|on| *on == Some(thing));
+            let mut patterns: Vec<usize> =
+                things.filter(|thing| is_pattern(thing) && before(thing)).filter_map(place).collect();
+            patterns.reverse();
+            // On what is sealed no ink takes.
+            let last = match front {
+                Some(thing) if scenery.sealed & bit(thing) != 0 => 0,
+                _ => patterns.iter().position(|at| scenery.seals(*at)).map_or(patterns.len(), |at| at + 1),
+            };
+            patterns.truncate(last);
+            if front.is_none() && patterns.is_empty() {
+                return None;
+            }
             let plugged: u32 = (0..masks.things.len())
                 .filter(|thing| plot.is_covered(Mask { thing: *thing, part: Part::Plug }))
                 .map(bit)
                 .sum();
             // What a hair leaves bare at an edge, and what the halo of something in front covers, is meant to differ.
-            let is_meant = plugged & bit(front) != 0 && plugged & (bit(front) - 1) == 0;
+            let in_front = front.map_or(u32::MAX, |front| bit(front) - 1) & !scenery.printed;
+            let is_meant = front.is_none_or(|front| plugged & bit(front) != 0) && plugged & in_front == 0;
             let reaches = |at: &usize| scenery.laid[*at].is_none_or(|thing| plot.is_inside(thing));
             let reached = (0..scenery.laid.len()).filter(reaches).map(bit).sum();
             let places = plot.region.places();
             let places = places.iter().copied().step_by(places.len().div_ceil(PLACES).max(1)).collect();
-            is_meant.then_some(SeenPlot { front, plugged, reached, places })
+            is_meant.then_some(SeenPlot { front, patterns, plugged, reached, places })
         };
         let plots = masks.plots.iter().filter_map(plot).collect();
         Seen { scenery, surface, coats, plots, known: HashMap::new() }
@@ -448,13 +495,17 @@ impl<'a> Seen<'a> {
     /// been laid when it was laid, and by all the rest above. With nothing laid on it, all of it lies above.
     fn is_spoilt(&mut self, thing: usize, laid: Option<(usize, u32)>) -> bool {
         let own: Vec<usize> = (0..self.plots.len())
-            .filter(|plot| self.plots[*plot].front == thing && self.plots[*plot].plugged == bit(thing))
+            .filter(|plot| {
+                let plot = &self.plots[*plot];
+                plot.front == Some(thing) && plot.plugged & !self.scenery.printed == bit(thing)
+            })
             .collect();
         // What lies furthest behind is laid first: other orders differ by less than is told here.
         let of = |bits: u32| things_of(bits).into_iter().rev();
         own.into_iter().any(|plot| {
-            let reached = self.plots[plot].reached;
-            let order: Vec<usize> = match laid {
+            let SeenPlot { reached, patterns, .. } = &self.plots[plot];
+            let reached = reached & !patterns.iter().map(|at| bit(*at)).sum::<u32>();
+            let mut order: Vec<usize> = match laid {
                 None => of(reached).collect(),
                 Some((at, done)) => {
                     let (before, after) = (reached & done, reached & !done & !bit(at));
@@ -462,6 +513,7 @@ impl<'a> Seen<'a> {
                     of(before).chain([at]).chain(of(after)).collect()
                 }
             };
+            order.extend(patterns);
             !self.is_as_wanted(plot, order)
         })
     }
@@ -485,14 +537,15 @@ impl<'a> Seen<'a> {
 
     /// Whether nobody sees on a plot that more reached it than what is meant for it.
     fn is_as_wanted(&mut self, plot: usize, order: Vec<usize>) -> bool {
-        let front = self.plots[plot].front;
-        let own: Vec<usize> =
-            (0..self.coats.len()).filter(|at| self.scenery.laid[*at] == Some(front)).collect();
+        let SeenPlot { front, patterns, .. } = &self.plots[plot];
+        // Patterns come last, and all of them; under them it is as it would be without.
+        if !order.ends_with(patterns) {
+            return false;
+        }
+        let order = order[..order.len() - patterns.len()].to_vec();
+        let own: Vec<usize> = (0..self.coats.len()).filter(|at| self.scenery.laid[*at] == *front).collect();
         if own == order {
             return true;
-        }
-        if own.iter().any(|at| !order.contains(at)) {
-            return false;
         }
         if let Some(known) = self.known.get(&(plot, order.clone())) {
             return *known;

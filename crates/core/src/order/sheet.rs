@@ -235,7 +235,8 @@ fn masks(panel: &Panel) -> String {
     let things = materials.masks.things.iter().enumerate();
     let pieces: Vec<String> = things
         .filter_map(|(thing, masked)| {
-            let has = |part: Part| worn.contains(&Mask { thing, part }).then(|| part.words().to_owned());
+            let has =
+                |part: Part| worn.contains(&Mask { thing, part }).then(|| masked.called(part).to_owned());
             let counters = match masked.counters {
                 0 => None,
                 1 => Some("counter".to_owned()),

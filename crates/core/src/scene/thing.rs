@@ -44,6 +44,9 @@ pub struct Thing {
     /// What it gets.
     #[serde(default)]
     pub gets: Treatment,
+    /// Whether its ink goes over what lies behind it, as a pattern through a stencil does, and not on bare card.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub over: bool,
     /// The powder it is sealed under once it has that, so that what is laid later does not reach it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub resist: Option<Powder>,
@@ -92,6 +95,11 @@ impl Thing {
     /// Whether any ink is laid on it.
     pub fn is_inked(&self) -> bool {
         self.blends().iter().any(|blend| !blend.fields.is_empty())
+    }
+
+    /// Whether it is a pattern printed over what lies behind it.
+    pub fn is_printed(&self) -> bool {
+        self.over && self.is_inked()
     }
 
     /// Whether anything is done to it: ink laid, or powder melted.

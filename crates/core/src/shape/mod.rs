@@ -14,6 +14,7 @@
 //! | [`kept`] | which shapes does a bench keep? |
 //! | [`sheet`] | how do the pieces of a shape lie on the sheets they are cut from? |
 //! | [`machine`] | what does the cutting machine do with a sheet? |
+//! | [`steps`] | how is an edge repeated so that its humps never line up? |
 //! | [`words`] | how is what is wrong with a shape told? |
 //! | [`ask`] | what can be asked from outside? |
 
@@ -29,6 +30,7 @@ pub mod outline;
 pub mod piece;
 pub mod region;
 pub mod sheet;
+pub mod steps;
 pub mod svg;
 pub mod words;
 

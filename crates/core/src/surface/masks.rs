@@ -13,7 +13,7 @@ use crate::ink::Name;
 use crate::length::Length;
 use crate::place::{Extent, Point};
 use crate::scene::{Thing, Treatment};
-use crate::shape::Region;
+use crate::shape::{Region, Use};
 
 /// Which of a thing's two pieces.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema)]
@@ -54,6 +54,8 @@ pub struct Masked {
     pub extent: Extent,
     /// What of the panel lies inside it.
     pub inside: Region,
+    /// Whether its frame is a stencil.
+    pub is_stencil: bool,
     /// Holes in it: each is a counter, a little plug of its own that goes with the frame.
     pub counters: usize,
 }
@@ -67,6 +69,16 @@ pub struct Plot {
     inside: u32,
     /// The things whose plugs cover it, a bit each.
     plugged: u32,
+}
+
+impl Masked {
+    /// What one of its pieces is called.
+    pub const fn called(&self, part: Part) -> &'static str {
+        match part {
+            Part::Frame if self.is_stencil => "stencil",
+            part => part.words(),
+        }
+    }
 }
 
 impl Plot {
@@ -121,7 +133,8 @@ impl Masks {
         if things.is_empty() {
             return Arc::default();
         }
-        let bare = |thing: &Thing| Thing { gets: Treatment::White, resist: None, ..thing.clone() };
+        let bare =
+            |thing: &Thing| Thing { gets: Treatment::White, over: false, resist: None, ..thing.clone() };
         let cut = Cut { size, things: things.iter().map(bare).collect() };
         let known = || KNOWN.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some((_, masks)) = known().iter().find(|(of, _)| *of == cut) {
@@ -159,7 +172,8 @@ impl Masks {
             masks.things.push(Masked {
                 name: thing.shape.name.clone(),
                 extent,
-                counters: whole.holes().len(),
+                is_stencil: thing.shape.used == Use::Stencil,
+                counters: if thing.shape.used == Use::Stencil { 0 } else { whole.holes().len() },
                 inside: whole.intersected(&panel),
             });
         }

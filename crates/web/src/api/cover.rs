@@ -293,7 +293,7 @@ fn added(panel: Panel, mut shape: Shape) -> Result<Panel, String> {
     let free = std::iter::once(name.clone()).chain(numbered).find(|name| !is_taken(name));
     shape.name = free.unwrap_or(name).parse().map_err(|_| "give it a name")?;
     let at = Point { left: panel.width / 2, top: panel.height / 2 };
-    let thing = Thing { shape, at, gets: Treatment::White, resist: None };
+    let thing = Thing { shape, at, gets: Treatment::White, over: false, resist: None };
     let others = own.iter().cloned().enumerate().map(|(at, thing)| (thing, Some(at)));
     let things = std::iter::once((thing, None)).chain(others).collect();
     Ok(panel.with_things(things))
@@ -325,6 +325,10 @@ fn set(
         "name" => {
             shape.name = to.parse().map_err(|error: rosy_core::ink::DrawerError| error.to_string())?;
             thing.shape = shape;
+            return Ok(thing);
+        }
+        "over" => {
+            thing.over = to == "over";
             return Ok(thing);
         }
         "resist" => {

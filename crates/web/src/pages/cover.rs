@@ -8,9 +8,9 @@ use rosy_core::judgement::Reading;
 use rosy_core::order::Covering;
 use rosy_core::order::ask::{CoverWay, ways};
 use rosy_core::scene::Thing;
+use rosy_core::shape::Cut;
 use rosy_core::shape::family::{FAMILIES, Family, Kind, Value, find};
 use rosy_core::shape::kept::{Figure, Shape};
-use rosy_core::shape::{Cut, Use};
 use rosy_core::surface::{Mask, Part};
 use rosy_core::{Length, Panel, Units};
 use rosy_store::Store;
@@ -50,6 +50,8 @@ struct Sentence {
     /// Its way, by its place among the usual ones.
     way: usize,
     passes: Option<u8>,
+    /// Whether it is printed over what lies behind it.
+    over: bool,
     /// The powder it is sealed under.
     resist: String,
     cut: &'static str,
@@ -211,6 +213,7 @@ impl Sentence {
             inks: inks.into_iter().map(pip).collect(),
             way,
             passes: blend.and_then(|blend| blend.fields.first()).map(|field| field.veils),
+            over: thing.over,
             resist: thing.resist.map_or("none".into(), word),
             cut,
             by,
@@ -275,6 +278,7 @@ fn order(panel: &Panel, way: &CoverWay) -> String {
             format!("the {} inside its frame, sealed under powder", thing.shape.name)
         }
         Some(thing) if thing.resist.is_some() => format!("powder melted on the {}", thing.shape.name),
+        Some(thing) if thing.over => format!("the {} over what lies behind", thing.shape.name),
         Some(thing) => format!("the {} inside its frame", thing.shape.name),
         None if way.plugs.is_empty() => "the ground".into(),
         None => format!("the ground, round the {plugs}"),
@@ -291,7 +295,9 @@ fn order(panel: &Panel, way: &CoverWay) -> String {
 fn spared(panel: &Panel, way: &CoverWay) -> String {
     let things = panel.scene.things.iter().enumerate();
     let names: Vec<&str> = things
-        .filter(|(place, thing)| thing.is_inked() && thing.resist.is_none() && !way.plugs.contains(place))
+        .filter(|(place, thing)| {
+            thing.is_inked() && !thing.over && thing.resist.is_none() && !way.plugs.contains(place)
+        })
         .map(|(_, thing)| thing.shape.name.as_str())
         .collect();
     match names.as_slice() {
@@ -314,12 +320,13 @@ fn cuts(panel: &Panel) -> Vec<CutRow> {
         let has = |part: Part| worn.contains(&Mask { thing: place, part });
         let counters = materials.masks.things.get(place).map_or(0, |masked| masked.counters);
         let mut pieces: Vec<String> = Vec::new();
-        pieces.extend(has(Part::Frame).then(|| "frame".to_owned()));
+        let masked = materials.masks.things.get(place)?;
+        pieces.extend(has(Part::Frame).then(|| masked.called(Part::Frame).to_owned()));
         pieces.extend(has(Part::Plug).then(|| "plug".to_owned()));
         pieces.extend((counters > 0 && has(Part::Frame)).then(|| many(counters, "counter")));
         Some(CutRow {
             name: thing.shape.name.to_string(),
-            picture: small(&thing.shape.outline().ok()?, Use::Mask),
+            picture: small(&thing.shape.outline().ok()?, thing.shape.used),
             pieces: if pieces.is_empty() { "nothing to cut".into() } else { pieces.join(", ") },
         })
     };

@@ -320,7 +320,7 @@ async fn trapped_colour_from_nothing_to_the_run_sheet() {
     tells(&browser, "goes Gorse Bank").await;
     still(&browser).await;
     choose(&browser, 0, "resist", "clear").await;
-    tells(&browser, "goes Gorse Bank, sealed under clear powder.").await;
+    tells(&browser, "goes Gorse Bank, on bare card, sealed under clear powder.").await;
     browser.until_says(".made", "1 piece").await;
     still(&browser).await;
     browser.go(&desk, &format!("/panels/{id}/sheet")).await;
