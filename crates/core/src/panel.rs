@@ -15,7 +15,8 @@ use crate::ink::tool::lies_beside;
 use crate::ink::{DrawerError, Ink, KeptFor, Name, Paper, Tool};
 use crate::length::{Length, Units};
 use crate::moves::{Move, Stage, Technique, surface_after};
-use crate::order::{Covering, Plan, School, hand};
+use crate::order::plan::{Plan, shared_out};
+use crate::order::{Covering, School};
 use crate::place::Extent;
 use crate::scene::{Scene, SceneError, Thing};
 use crate::shape::Shape;
@@ -309,6 +310,13 @@ impl Panel {
         &self.moves[..end]
     }
 
+    /// How many moves the steps that are ticked off make.
+    pub(crate) fn done_moves(&self) -> usize {
+        let ticked = self.done.saturating_sub(STEPS_BEFORE);
+        let mut steps = self.moves.iter().enumerate().filter(|(_, m)| m.is_step()).map(|(at, _)| at + 1);
+        ticked.checked_sub(1).map_or(0, |last| steps.nth(last).unwrap_or(self.moves.len()))
+    }
+
     /// The same panel with its moves laid from its scene and school. Moves that have been made stay as they are, and
     /// what is still missing is laid after them. A plan stands as long as it is what would have been laid from what
     /// had been made at some time before.
@@ -319,10 +327,10 @@ impl Panel {
         let plan = Plan::of(&self.scene, &materials, self.school, self.covering);
         let lays = |moves: &[Move]| moves.iter().filter(|m| m.stays()).cloned().collect::<Vec<_>>();
         // An order of the maker's own stands as long as it lays what is wanted.
-        if self.by_hand
-            && let Some(panel) = hand::stands(&self, &plan.missing(&[]))
-        {
-            return panel;
+        if self.by_hand && plan.is_laid_by(&self.moves) {
+            let done = self.done_moves();
+            let moves = shared_out(&self.moves[..done], self.moves[done..].to_vec(), &materials);
+            return Panel { moves, ..self };
         }
         let own = lays(&self.moves);
         let stands = |n: usize| {

@@ -3,7 +3,8 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::technique::{Breach, Mend, Technique, Unmet, Words};
+use super::rules::{Breach, Mend, Unmet};
+use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::length::Units;
 use crate::surface::Surface;

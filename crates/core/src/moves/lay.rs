@@ -4,7 +4,8 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::laying::{Laying, light_passes};
-use super::technique::{Stage, Technique, Unmet, Words};
+use super::rules::{Stage, Unmet};
+use super::technique::{Technique, Words};
 use crate::ink::{Kind, measured};
 use crate::length::Units;
 use crate::say::capital;

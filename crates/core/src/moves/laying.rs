@@ -3,7 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::technique::{Breach, Mend, Stage, Unmet};
+use super::rules::{Breach, Mend, Stage, Unmet};
 use crate::blend::{Reach, Way};
 use crate::ink::drawer::MOST_VEILS;
 use crate::length::{Length, Units};

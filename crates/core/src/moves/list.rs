@@ -6,7 +6,8 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::laying::Laying;
-use super::technique::{Stage, Technique, Unmet, Words};
+use super::rules::{Stage, Unmet};
+use super::technique::{Technique, Words};
 use super::{
     anti_static::AntiStatic, back::Back, buff::Buff, cool::Cool, dry::Dry, heat::Heat, lay::Lay, look::Look,
     mask_off::MaskOff, mask_on::MaskOn, melt::Melt, powder::Powder, sticky::Sticky, take::Take, wipe::Wipe,

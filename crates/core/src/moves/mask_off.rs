@@ -4,7 +4,8 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::mask_on::called;
-use super::technique::{Breach, Mend, Stage, Technique, Unmet, Words};
+use super::rules::{Breach, Mend, Stage, Unmet};
+use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::length::Units;
 use crate::say::capital;

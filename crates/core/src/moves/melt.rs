@@ -4,7 +4,8 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::heat::CARE;
-use super::technique::{Breach, Mend, Technique, Unmet, Words};
+use super::rules::{Breach, Mend, Unmet};
+use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::length::Units;
 use crate::surface::Surface;
@@ -17,7 +18,7 @@ pub struct Melt {}
 impl Technique for Melt {
     fn act(&self, surface: &mut Surface) {
         surface.dry();
-        surface.melt();
+        surface.embossing.melt();
     }
 
     fn unmet(&self, surface: &Surface) -> Vec<Unmet> {

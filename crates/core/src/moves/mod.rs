@@ -8,6 +8,7 @@
 //! | file | technique |
 //! |---|---|
 //! | [`technique`] | what every technique answers |
+//! | [`rules`] | what must be true before a move, and what puts it right where it is not |
 //! | [`laying`] | ink taken up once: which, along which way, how many veils from where to where |
 //! | [`lay`] | lay an ink |
 //! | [`back`] | back with the one before, over the place where two meet |
@@ -40,6 +41,7 @@ pub mod mask_off;
 pub mod mask_on;
 pub mod melt;
 pub mod powder;
+pub mod rules;
 pub mod sticky;
 pub mod take;
 pub mod technique;
@@ -47,4 +49,5 @@ pub mod wipe;
 
 pub use laying::{Laying, light_passes};
 pub use list::{Move, surface_after};
-pub use technique::{Breach, Mend, Stage, Technique, Unmet, Words};
+pub use rules::{Breach, Mend, Stage, Unmet};
+pub use technique::{Technique, Words};

@@ -3,7 +3,8 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::technique::{Breach, Mend, Stage, Technique, Unmet, Words};
+use super::rules::{Breach, Mend, Stage, Unmet};
+use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::length::Units;
 use crate::surface::{Mask, Part, Surface};
@@ -22,7 +23,8 @@ impl Technique for Sticky {
     }
 
     fn act(&self, surface: &mut Surface) {
-        surface.stick(self.thing);
+        let lying = surface.masks.clone();
+        surface.embossing.stick(self.thing, &lying);
     }
 
     fn unmet(&self, surface: &Surface) -> Vec<Unmet> {

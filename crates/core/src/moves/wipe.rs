@@ -3,7 +3,8 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::technique::{Stage, Technique, Words};
+use super::rules::Stage;
+use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::length::Units;
 use crate::surface::Surface;

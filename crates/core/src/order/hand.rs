@@ -4,10 +4,10 @@
 //! broke. Such an order stands as long as it lays the ink that the scene wants; brushes are shared out anew for it. What has
 //! been done stays as it was done.
 
-use super::brushes::with_brushes;
 use super::check::check;
-use crate::moves::{Laying, Move, Technique, dry::Dry, surface_after};
-use crate::panel::{Panel, STEPS_BEFORE};
+use super::plan::shared_out;
+use crate::moves::{Move, Technique, dry::Dry};
+use crate::panel::Panel;
 
 /// A change to one step.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -46,7 +46,7 @@ pub enum HandError {
 /// # Errors
 /// A [`HandError`] saying why not.
 pub fn changed(panel: &Panel, at: usize, deed: Deed) -> Result<Panel, HandError> {
-    let done = done_moves(panel);
+    let done = panel.done_moves();
     if let Deed::Mend(nth) = deed {
         let broken = check(panel);
         let broken = broken.get(nth).ok_or(HandError::Gone)?;
@@ -76,32 +76,8 @@ pub fn changed(panel: &Panel, at: usize, deed: Deed) -> Result<Panel, HandError>
     Ok(by_hand(panel, done, rest))
 }
 
-/// How many moves the steps that are ticked off make.
-fn done_moves(panel: &Panel) -> usize {
-    let ticked = panel.done.saturating_sub(STEPS_BEFORE);
-    let steps = panel.moves.iter().enumerate().filter(|(_, m)| m.is_step());
-    ticked.checked_sub(1).map_or(0, |last| steps.map(|(at, _)| at + 1).nth(last).unwrap_or(panel.moves.len()))
-}
-
+/// The panel with other moves after those that are done, in an order of the maker's own.
 fn by_hand(panel: &Panel, done: usize, rest: Vec<Move>) -> Panel {
-    let made = &panel.moves[..done];
-    let mut moves = made.to_vec();
-    let steps = rest.into_iter().filter(Move::is_step).collect();
-    moves.extend(with_brushes(surface_after(panel.materials(), made), steps));
+    let moves = shared_out(&panel.moves[..done], rest, &panel.materials());
     Panel { moves, by_hand: true, ..panel.clone() }
-}
-
-/// The panel with its moves as the maker has put them, brushes shared out anew; nothing where they do not lay the ink that
-/// is wanted any more.
-pub(crate) fn stands(panel: &Panel, wanted: &[Move]) -> Option<Panel> {
-    let mut left: Vec<&Laying> = wanted.iter().filter_map(Move::laying).collect();
-    for laying in panel.moves.iter().filter_map(Move::laying) {
-        let at = left.iter().position(|other| *other == laying)?;
-        left.swap_remove(at);
-    }
-    if !left.is_empty() {
-        return None;
-    }
-    let done = done_moves(panel);
-    Some(by_hand(panel, done, panel.moves[done..].to_vec()))
 }

@@ -10,7 +10,7 @@ use super::brushes::with_brushes;
 use super::cover::{Covering, Scenery, Wearing};
 use super::school::{School, layings};
 use crate::moves::{
-    Move, Technique, anti_static::AntiStatic, buff::Buff, cool::Cool, dry::Dry, look::Look,
+    Laying, Move, Technique, anti_static::AntiStatic, buff::Buff, cool::Cool, dry::Dry, look::Look,
     mask_off::MaskOff, mask_on::MaskOn, melt::Melt, powder::Powder, sticky::Sticky, surface_after,
 };
 use crate::scene::Scene;
@@ -87,6 +87,17 @@ impl<'a> Plan<'a> {
         moves
     }
 
+    /// Whether some moves lay just the ink that is wanted, in whatever order.
+    pub fn is_laid_by(&self, moves: &[Move]) -> bool {
+        let missing = self.missing(&[]);
+        let mut left: Vec<&Laying> = missing.iter().filter_map(Move::laying).collect();
+        for laying in moves.iter().filter_map(Move::laying) {
+            let Some(at) = left.iter().position(|other| *other == laying) else { return false };
+            left.swap_remove(at);
+        }
+        left.is_empty()
+    }
+
     /// All moves: those that have been made, as they were, then what is missing. What lies already and is not wanted any
     /// more stays, since nothing takes it off.
     pub fn laid_on(&self, made: &[Move]) -> Vec<Move> {
@@ -116,6 +127,14 @@ pub fn with_care(made: &[Move], laid: Vec<Move>, materials: &Arc<Materials>) -> 
         moves.push(Buff {}.into());
     }
     moves.extend(end.masks.into_iter().map(|mask| Move::from(MaskOff(mask))));
+    moves
+}
+
+/// Moves in an order of the maker's own, after some that have been made, with brushes shared out anew.
+pub fn shared_out(made: &[Move], rest: Vec<Move>, materials: &Arc<Materials>) -> Vec<Move> {
+    let mut moves = made.to_vec();
+    let steps = rest.into_iter().filter(Move::is_step).collect();
+    moves.extend(with_brushes(surface_after(materials.clone(), made), steps));
     moves
 }
 

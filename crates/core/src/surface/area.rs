@@ -32,7 +32,7 @@ impl Surface {
         let mut areas: Vec<(Alike, Vec<&Plot>)> = Vec::new();
         for plot in &self.materials.masks.plots {
             let is_covered = self.masks.iter().any(|mask| plot.is_covered(*mask));
-            let alike = (self.reached(plot), is_covered, self.sealed_under(plot));
+            let alike = (self.reached(plot), is_covered, self.embossing.over(plot));
             match areas.iter_mut().find(|(of, _)| *of == alike) {
                 Some((_, plots)) => plots.push(plot),
                 None => areas.push((alike, vec![plot])),
@@ -57,7 +57,7 @@ impl Surface {
 
     /// The surface of a plot.
     pub fn of_plot(&self, plot: &Plot) -> Surface {
-        Surface { under: self.sealed_under(plot), ..self.with_coats(&self.reached(plot), &plot.region) }
+        Surface { under: self.embossing.over(plot), ..self.with_coats(&self.reached(plot), &plot.region) }
     }
 
     /// The same with only some of its coats, looked at where a region lies.

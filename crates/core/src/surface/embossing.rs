@@ -4,7 +4,6 @@
 //! stain: what lies there then stays as it is, and nothing laid later reaches it.
 
 use super::masks::{Mask, Part, Plot};
-use super::standing::Surface;
 use crate::ink::Powder;
 
 /// How far embossing has come.
@@ -35,36 +34,35 @@ pub struct Sealed {
     masks: Vec<Mask>,
 }
 
-impl Sealed {
-    /// Whether a plot is sealed by it.
-    pub fn holds(&self, plot: &Plot) -> bool {
-        !self.masks.iter().any(|mask| plot.is_covered(*mask))
-    }
-}
-
-impl Surface {
-    /// Sticky ink on a thing, wherever no mask lies.
-    pub(crate) fn stick(&mut self, thing: usize) {
-        let mut masks = self.masks.clone();
+impl Embossing {
+    /// Sticky ink on a thing, wherever none of the masks that lie there covers it.
+    pub(crate) fn stick(&mut self, thing: usize, lying: &[Mask]) {
+        let mut masks = lying.to_vec();
         let frame = Mask { thing, part: Part::Frame };
         // Without its frame it goes no further than a careful hand.
         if !masks.contains(&frame) {
             masks.push(frame);
         }
-        self.embossing.sticky = Some((thing, masks));
+        self.sticky = Some((thing, masks));
     }
 
     /// Melts the powder there is.
     pub(crate) fn melt(&mut self) {
-        let embossing = &mut self.embossing;
-        if let (Some((thing, masks)), Some(powder)) = (embossing.sticky.take(), embossing.powder.take()) {
-            embossing.sealed.push(Sealed { thing, powder, masks });
-            embossing.is_hot = true;
+        if let (Some((thing, masks)), Some(powder)) = (self.sticky.take(), self.powder.take()) {
+            self.sealed.push(Sealed { thing, powder, masks });
+            self.is_hot = true;
         }
     }
 
     /// The powder that a plot lies sealed under.
-    pub fn sealed_under(&self, plot: &Plot) -> Option<Powder> {
-        self.embossing.sealed.iter().rev().find(|sealed| sealed.holds(plot)).map(|sealed| sealed.powder)
+    pub fn over(&self, plot: &Plot) -> Option<Powder> {
+        self.sealed.iter().rev().find(|sealed| sealed.holds(plot)).map(|sealed| sealed.powder)
+    }
+}
+
+impl Sealed {
+    /// Whether a plot is sealed by it.
+    pub fn holds(&self, plot: &Plot) -> bool {
+        !self.masks.iter().any(|mask| plot.is_covered(*mask))
     }
 }

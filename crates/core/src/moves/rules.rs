@@ -1,0 +1,98 @@
+//! What must be true before a move, and what puts it right where it is not?
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::length::Length;
+use crate::place::Extent;
+use crate::surface::Mask;
+
+/// What a panel has, that a move can name.
+#[derive(Clone, Copy, Debug)]
+pub struct Stage<'a> {
+    /// How many inks.
+    pub inks: usize,
+    /// Its width and height.
+    pub size: (Length, Length),
+    /// The boxes round its things, from front to back.
+    pub things: &'a [Extent],
+}
+
+impl Stage<'_> {
+    /// The width and height of what measures are taken on: a thing, or the ground. Nothing where there is no such thing.
+    pub fn size_of(&self, on: Option<usize>) -> Option<(Length, Length)> {
+        on.map_or(Some(self.size), |thing| self.things.get(thing).map(|extent| extent.size))
+    }
+}
+
+/// The rule of the craft that a move breaks.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Breach {
+    /// Another ink on the brush.
+    DirtyBrush,
+    /// A mask laid on damp ink.
+    MaskOnDamp,
+    /// A mask lifted while ink at its edge is damp.
+    LiftedDamp,
+    /// A heat tool over a mask.
+    HeatOnMask,
+    /// A mask that lies there already, or one to be lifted that does not lie there.
+    NoSuchMask,
+    /// Ink laid where masks cover all of it.
+    AllCovered,
+    /// Ink of a thing laid without its frame.
+    NoFrame,
+    /// A mask still there at the end.
+    LeftOn,
+    /// Ink of what is behind a thing laid over it, so that it is seen.
+    Printed,
+    /// Sticky ink on a panel that is not dried through.
+    NotBoneDry,
+    /// Sticky ink where no anti-static bag has been.
+    NoAntiStatic,
+    /// Powder with nothing to hold to, or heat with no powder to melt.
+    NothingSticky,
+    /// Ink over powder that is still hot.
+    Hot,
+    /// Sticky ink or powder that is never melted.
+    NotMelted,
+}
+
+/// What puts it right.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Mend {
+    /// Let it dry first.
+    DryFirst,
+    /// Let it dry in air instead.
+    DryInAir,
+    /// Wipe the brush so often first.
+    WipeFirst(u8),
+    /// Leave the move out.
+    LeaveOut,
+    /// Put a mask on first, and lift it afterwards.
+    MaskFirst(Mask),
+    /// Lift a mask at the end.
+    Lift(Mask),
+    /// Wipe an anti-static bag over it first.
+    WipeOverFirst,
+    /// Lift a mask first.
+    LiftFirst(Mask),
+    /// Let it cool first.
+    CoolFirst,
+    /// Powder, where there is none yet, and melt it at the end.
+    MeltAtTheEnd,
+    /// Lay it anew as the program plans it.
+    PlanAnew,
+}
+
+/// What is not as it must be before a move.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Unmet {
+    /// The rule.
+    pub breach: Breach,
+    /// What happens, why, and the remedy.
+    pub says: String,
+    /// What puts it right.
+    pub mend: Mend,
+}
