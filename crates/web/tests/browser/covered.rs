@@ -62,7 +62,7 @@ async fn a_lamp_and_its_night_from_nothing_to_the_run_sheet() {
     browser.go(&desk, &format!("/panels/{id}/cover")).await;
     tells(&browser, "Nothing stands on it yet. The ground runs from").await;
     browser.click("[data-add]").await;
-    tells(&browser, "In front, the circle, a circle of 2 in across, stays white, not sealed.").await;
+    tells(&browser, "In front, the circle, a circle of 2 in across, stays white.").await;
     write_over(&browser, 0, "name", "lamp").await;
     tells(&browser, "In front, the lamp, a circle").await;
     write_over(&browser, 0, "m_across", "1 1/4").await;
@@ -78,11 +78,11 @@ async fn a_lamp_and_its_night_from_nothing_to_the_run_sheet() {
         )
         .await;
     write_over(&browser, 0, "ink0", "gorse bank").await;
-    tells(&browser, "goes Gorse Bank,").await;
+    tells(&browser, "goes Gorse Bank.").await;
     choose(&browser, 0, "gets", "runs").await;
     tells(&browser, "runs from Gorse Bank to").await;
     choose(&browser, 0, "gets", "goes").await;
-    tells(&browser, "goes Gorse Bank,").await;
+    tells(&browser, "goes Gorse Bank.").await;
     browser
         .until_says(".made", "First the lamp inside its frame, then the ground, round the plug of the lamp.")
         .await;
@@ -119,7 +119,7 @@ async fn a_lamp_and_its_night_from_nothing_to_the_run_sheet() {
     }
     browser.until("kept", "document.querySelector('.status').textContent === 'kept'").await;
     browser.go(&desk, &format!("/panels/{id}/cover")).await;
-    tells(&browser, "goes Gorse Bank,").await;
+    tells(&browser, "goes Gorse Bank.").await;
     write_over(&browser, 0, "name", "moon").await;
     tells(&browser, "In front, the moon").await;
     still(&browser).await;
@@ -320,7 +320,7 @@ async fn trapped_colour_from_nothing_to_the_run_sheet() {
     tells(&browser, "goes Gorse Bank").await;
     still(&browser).await;
     choose(&browser, 0, "resist", "clear").await;
-    tells(&browser, "goes Gorse Bank, on bare card, sealed under clear powder.").await;
+    tells(&browser, "goes Gorse Bank, sealed under clear powder.").await;
     browser.until_says(".made", "1 piece").await;
     still(&browser).await;
     browser.go(&desk, &format!("/panels/{id}/sheet")).await;
