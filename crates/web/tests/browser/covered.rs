@@ -49,6 +49,7 @@ async fn choose(browser: &Browser, thing: usize, what: &str, value: &str) {
 }
 
 async fn steps(browser: &Browser) -> Vec<String> {
+    browser.until("all of it", "document.readyState === 'complete'").await;
     let titles =
         browser.run("return [...document.querySelectorAll('.step h2 .m')].map((h) => h.textContent)").await;
     titles.as_array().unwrap().iter().map(|title| title.as_str().unwrap().to_owned()).collect()
