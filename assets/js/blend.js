@@ -2,7 +2,7 @@
 // and what there is to say. No rule of the craft is here, and no measure is worked out.
 
 import Alpine from "@alpinejs/csp";
-import { ask, focusOn, keeper } from "./keeper.js";
+import { ask, focusOn, keeper, unmade } from "./keeper.js";
 import { measure } from "./measure.js";
 
 Alpine.directive("measure", measure);
@@ -83,17 +83,11 @@ Alpine.data("blend", () => ({
     this.takeUp();
     this.changed();
     // What an earlier page bent while the program was away.
-    for (const wish of JSON.parse(localStorage.getItem(this.unmade) ?? "[]")) this.wish(wish);
+    for (const wish of unmade.left(`${this.shelf} bends`)) this.wish(wish);
   },
 
-  /** Where bends that wait lie in this browser. */
-  get unmade() {
-    return `${this.shelf} bends`;
-  },
   keepUnmade() {
-    const bends = this.line.filter((wish) => wish.change);
-    if (bends.length > 0) localStorage.setItem(this.unmade, JSON.stringify(bends));
-    else localStorage.removeItem(this.unmade);
+    unmade.keep(`${this.shelf} bends`, this.line);
   },
 
   /** Takes the measure of the drawing. */

@@ -2,7 +2,7 @@
 // picture and the sentences. No rule of the craft is here, and no measure is worked out.
 
 import Alpine from "@alpinejs/csp";
-import { ask, focusOn, keeper } from "./keeper.js";
+import { ask, focusOn, keeper, unmade } from "./keeper.js";
 import { measure } from "./measure.js";
 
 Alpine.directive("measure", measure);
@@ -49,6 +49,11 @@ Alpine.data("cover", () => ({
     this.inches = Number(inches);
     this.takeUp();
     this.changed();
+    // What an earlier page changed while the program was away.
+    for (const wish of unmade.left(`${this.shelf} things`)) this.wish(wish);
+  },
+  keepUnmade() {
+    unmade.keep(`${this.shelf} things`, this.line);
   },
 
   changed() {
@@ -83,10 +88,12 @@ Alpine.data("cover", () => ({
         this.drawOutlines();
         if (label) this.save(label);
       }
+      if (change) this.keepUnmade();
     } catch (error) {
       if (error.away) {
         this.status = change ? "not kept yet, trying again…" : "the picture waits for the program…";
         this.line.unshift(wish);
+        this.keepUnmade();
         await new Promise((go) => setTimeout(go, RETRY_MS));
       } else this.tell(error.message);
     }

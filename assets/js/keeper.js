@@ -34,6 +34,16 @@ export function focusOn(find) {
   });
 }
 
+/** What was changed on a page while the program was away: it lies in this browser under a name and outlives the page. */
+export const unmade = {
+  left: (name) => JSON.parse(localStorage.getItem(name) ?? "[]"),
+  keep(name, line) {
+    const changes = line.filter((wish) => wish.change);
+    if (changes.length > 0) localStorage.setItem(name, JSON.stringify(changes));
+    else localStorage.removeItem(name);
+  },
+};
+
 const RETRY_MS = 2500;
 const clone = (value) => JSON.parse(JSON.stringify(value));
 

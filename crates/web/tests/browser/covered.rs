@@ -346,3 +346,25 @@ async fn trapped_colour_from_nothing_to_the_run_sheet() {
     browser.until_says(".steps", "Molten powder burns").await;
     browser.close().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_word_changed_while_the_database_is_away_outlives_the_page() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Lamp on the groyne").await;
+    browser.go(&desk, &format!("/panels/{id}/cover")).await;
+    tells(&browser, "In front, the near dune").await;
+    still(&browser).await;
+    desk.database_answers(false).await;
+    browser
+        .run(&format!("const f = document.querySelector({}); f.focus(); f.select()", json!(word(0, "name"))))
+        .await;
+    browser.write(&word(0, "name"), &format!("ridge{}", char::from(Key::Tab))).await;
+    browser.until("waiting", "document.querySelector('.status').textContent.includes('not kept yet')").await;
+    browser.go(&desk, &format!("/panels/{id}/cover")).await;
+    desk.database_answers(true).await;
+    browser.go(&desk, &format!("/panels/{id}/cover")).await;
+    tells(&browser, "In front, the ridge").await;
+    still(&browser).await;
+    browser.close().await;
+}
