@@ -1,7 +1,6 @@
 //! `POST /api/panels/cover`: the things on a panel as they stand on the page, how they are made, and how it would look. And
 //! the masks of a panel as files. Nothing is kept here.
 
-use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::blend::{Blend, Way};
@@ -21,7 +20,6 @@ use rosy_store::Store;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
-use super::picture::attachment;
 use super::shapes::{SheetWanted, Wanted, sheets};
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::pages::cover::Told;
@@ -496,20 +494,7 @@ pub async fn file(
             Problem::Refused("This panel needs no masks: put something in front first.".into()).into()
         );
     }
-    let name = panel.name.to_string();
-    let sheet = wanted.sheet.unwrap_or(SheetWanted::usual(units));
-    let (kind, body) = sheets(
-        &room,
-        caller.visitor.asker(),
-        name.clone(),
-        shapes,
-        (sheet, wanted.file.paper),
-        &ending,
-        units,
-    )
-    .await?;
-    Ok(HttpResponse::Ok()
-        .content_type(kind)
-        .insert_header((CONTENT_DISPOSITION, attachment(&format!("{name} masks"), &ending)))
-        .body(body))
+    let name = format!("{} masks", panel.name);
+    let of = (wanted.sheet.unwrap_or(SheetWanted::usual(units)), wanted.file.paper);
+    Ok(sheets(&room, caller.visitor.asker(), name, shapes, of, &ending, units).await?)
 }

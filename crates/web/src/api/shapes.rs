@@ -135,12 +135,7 @@ pub async fn file(
     let name = shape.name.to_string();
     let sheet = wanted.sheet.unwrap_or(SheetWanted::usual(units));
     let of = (sheet, wanted.file.paper);
-    let (kind, body) =
-        sheets(&room, caller.visitor.asker(), name.clone(), vec![shape], of, &ending, units).await?;
-    Ok(HttpResponse::Ok()
-        .content_type(kind)
-        .insert_header((CONTENT_DISPOSITION, attachment(&name, &ending)))
-        .body(body))
+    Ok(sheets(&room, caller.visitor.asker(), name, vec![shape], of, &ending, units).await?)
 }
 
 /// The pieces of some shapes laid on sheets, as a file of a kind.
@@ -152,12 +147,13 @@ pub async fn sheets(
     (wanted, paper): (SheetWanted, PrintOn),
     ending: &str,
     units: Units,
-) -> Result<(&'static str, Vec<u8>), Problem> {
+) -> Result<HttpResponse, Problem> {
     let kind = match ending {
         "pdf" => "application/pdf",
         "svg" => "image/svg+xml",
         _ => return Err(Problem::Missing("file")),
     };
+    let file = attachment(&name, ending);
     let is_pdf = ending == "pdf";
     let body = room.done(asker, move || {
         let laid = sheet::laid(&shapes, wanted.size()).map_err(|error| error.to_string())?;
@@ -167,5 +163,5 @@ pub async fn sheets(
         Ok(if is_pdf { pdf::pages(&name, &drawn, paper) } else { svg::all_for_file(&drawn).into_bytes() })
     });
     let body = body.await?.map_err(|says: String| Problem::Refused(sentence(&says)))?;
-    Ok((kind, body))
+    Ok(HttpResponse::Ok().content_type(kind).insert_header((CONTENT_DISPOSITION, file)).body(body))
 }
