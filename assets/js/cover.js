@@ -18,14 +18,19 @@ function together(first, second) {
   if (!one && !other) return { ...second, settled: first.settled || second.settled };
   if (!one || !other || kindOf(one) !== kindOf(other)) return null;
   const [was, is] = [Object.values(one)[0], Object.values(other)[0]];
-  if (was?.thing === undefined || was.thing !== is.thing) return null;
+  const ofWindow = kindOf(one).startsWith("window-");
+  if (!ofWindow && (was?.thing === undefined || was.thing !== is.thing)) return null;
   const merged = (value) => ({ ...second, label: second.label || first.label, change: { [kindOf(one)]: value } });
   switch (kindOf(one)) {
     case "move":
     case "size":
+    case "window-move":
+    case "window-size":
       return merged(is);
+    case "window-nudge":
     case "nudge":
       return merged({ ...is, right: was.right + is.right, down: was.down + is.down });
+    case "window-grow":
     case "grow":
       return merged({ ...is, by: was.by + is.by });
     default:
@@ -37,6 +42,8 @@ Alpine.data("cover", () => ({
   ...keeper(document.querySelector("[data-panel]")),
   picture: "",
   things: [],
+  /** The paper window laid over it. */
+  window: null,
   /** The thing that is taken hold of. */
   thing: 0,
   asking: false,
@@ -81,10 +88,11 @@ Alpine.data("cover", () => ({
       if (look.field) this.refuse(look);
       else {
         if (change) this.panel = look.panel;
-        [this.picture, this.things] = [look.picture, look.things];
+        [this.picture, this.things, this.window] = [look.picture, look.things, look.window];
         if (after) after();
         this.thing = Math.max(0, Math.min(this.thing, look.things.length - 1));
         if (look.told !== undefined) this.tellAnew(look.told, cell);
+        if (look.says) this.tell(look.says);
         this.drawOutlines();
         if (label) this.save(label);
       }
@@ -145,6 +153,12 @@ Alpine.data("cover", () => ({
         return path;
       }),
     );
+    if (this.window) {
+      const pane = document.createElementNS(SVG, "path");
+      pane.setAttribute("d", `M-1-1H1001V1001H-1Z${this.window.outline}`);
+      pane.setAttribute("class", "pane");
+      shapes.push(pane);
+    }
     this.$refs.outlines.replaceChildren(...shapes);
   },
 
@@ -173,6 +187,20 @@ Alpine.data("cover", () => ({
         return this.wish({ change: { behind: place }, label: `put the ${name} behind`, settled: true, cell: `[data-thing="${place + 1}"][data-deed="behind"]`, after: () => (this.thing = place + 1) });
       case "remove":
         return this.wish({ change: { remove: place }, label: `take the ${name} away`, settled: true, after: () => focusOn("[data-add]") });
+      case "shadow":
+      case "glow":
+        return this.wish({ change: { [button.dataset.deed]: place }, label: `${button.textContent.trim().toLowerCase()}: ${name}`, settled: true, cell: `[data-thing="${place + 1}"][data-set="name"]`, after: () => (this.thing = place + 1) });
+      case "again":
+        return this.wish({ change: { again: place }, label: `go over the ${name} once more`, settled: true, cell: '[data-thing="0"][data-set="name"]', after: () => (this.thing = 0) });
+      case "parts":
+      case "steps": {
+        const count = Math.round(Number(button.parentElement.querySelector("[data-count]").value)) || 0;
+        return this.wish({ change: { [button.dataset.deed]: { thing: place, count: Math.max(0, Math.min(99, count)) } }, label: button.dataset.deed === "parts" ? `tape the ${name} into parts` : `step the ${name} down`, settled: true, cell: `[data-thing="${place}"][data-set="name"]` });
+      }
+      case "best":
+        return this.wish({ change: { best: place }, label: `put the ${name} where it reads best`, settled: true });
+      case "trap":
+        return this.wish({ change: { trap: null }, label: "trap the colour under powder", settled: true });
       case "cover":
         return this.wish({ change: { cover: button.dataset.way }, label: "make it another way", settled: true });
     }
@@ -180,6 +208,18 @@ Alpine.data("cover", () => ({
   meet(event) {
     const { thing } = event.target.dataset;
     if (thing !== undefined) this.turnTo(Number(thing));
+  },
+  get windowSays() {
+    return this.window ? `The ${this.window.name} shows what you would cut out. Move it until you like it; the run sheet says where it lies.` : "";
+  },
+  layWindow() {
+    this.wish({ change: { window: this.$refs.pane.value }, label: "lay a paper window over it", settled: true, after: () => focusOn("[data-grip=pane]") });
+  },
+  liftWindow() {
+    this.wish({ change: { window: null }, label: "take the window away", settled: true, after: () => focusOn("[data-window]") });
+  },
+  tint() {
+    this.wish({ change: { tint: null }, label: "tint all of it after", settled: true, cell: '[data-thing="0"][data-set="name"]', after: () => (this.thing = 0) });
   },
   add() {
     const chosen = this.$refs.fresh.selectedOptions[0];
@@ -203,9 +243,17 @@ Alpine.data("cover", () => ({
       label: `The ${thing.name}: move it`,
       style: { left: `${thing.left}%`, top: `${thing.top}%` },
     }));
+    const corner = (of) => ({ left: `${Math.min(100, of.right)}%`, top: `${Math.min(100, of.bottom)}%` });
+    if (this.window) {
+      const { left, top, name } = this.window;
+      return [
+        { key: "pane", kind: "middle chosen", label: `The window, ${name}: move it`, style: { left: `${left}%`, top: `${top}%` } },
+        { key: "pane size", kind: "size", label: `The window, ${name}: larger or smaller`, style: corner(this.window) },
+      ];
+    }
     const own = this.things[this.thing];
     if (!own) return middles;
-    const style = { left: `${Math.min(100, own.right)}%`, top: `${Math.min(100, own.bottom)}%` };
+    const style = corner(own);
     return [...middles, { key: "size", thing: this.thing, kind: "size", label: `The ${own.name}: larger or smaller`, style }];
   },
   hold(event, grip) {
@@ -214,17 +262,17 @@ Alpine.data("cover", () => ({
     const target = event.target;
     target.setPointerCapture(event.pointerId);
     const box = this.$refs.picture.getBoundingClientRect();
-    const label = grip.kind === "size" ? `make the ${this.name(grip.thing)} another size` : `move the ${this.name(grip.thing)}`;
-    const begun = this.things[grip.thing];
+    const isPane = grip.key.startsWith("pane");
+    const label = isPane ? "move the window" : grip.kind === "size" ? `make the ${this.name(grip.thing)} another size` : `move the ${this.name(grip.thing)}`;
+    const begun = isPane ? this.window : this.things[grip.thing];
     // From where it was taken hold of, so that it does not jump under the finger.
     const off = grip.kind === "size" ? [0, 0] : [event.clientX - box.left - (begun.left / 100) * box.width, event.clientY - box.top - (begun.top / 100) * box.height];
-    const change = (now) => ({
-      [grip.kind === "size" ? "size" : "move"]: {
-        thing: grip.thing,
-        across: (now.clientX - box.left - off[0]) / box.width,
-        down: (now.clientY - box.top - off[1]) / box.height,
-      },
+    const place = (now) => ({
+      across: (now.clientX - box.left - off[0]) / box.width,
+      down: (now.clientY - box.top - off[1]) / box.height,
     });
+    const kind = grip.kind === "size" ? "size" : "move";
+    const change = (now) => (isPane ? { [`window-${kind}`]: place(now) } : { [kind]: { thing: grip.thing, ...place(now) } });
     let last = null;
     const drag = (now) => {
       last = change(now);
@@ -242,7 +290,11 @@ Alpine.data("cover", () => ({
     const [right, down] = ARROWS[event.key] ?? [0, 0];
     if (!right && !down) return;
     event.preventDefault();
-    if (grip.kind === "size") {
+    if (grip.key === "pane") {
+      this.wish({ change: { "window-nudge": { right, down } }, label: "move the window", settled: true });
+    } else if (grip.key === "pane size") {
+      this.wish({ change: { "window-grow": { by: right - down } }, label: "make the window another size", settled: true });
+    } else if (grip.kind === "size") {
       this.wish({ change: { grow: { thing: grip.thing, by: right - down } }, label: `make the ${this.name(grip.thing)} another size`, settled: true });
     } else {
       this.wish({ change: { nudge: { thing: grip.thing, right, down } }, label: `move the ${this.name(grip.thing)}`, settled: true });

@@ -99,7 +99,7 @@ fn scene(things: usize) -> Panel {
     };
     let at = |left: i64, top: i64| Point { left: Length::from_64ths(left), top: Length::from_64ths(top) };
     let inked = |panel: &Panel, shape: Shape, at: Point, ink: usize, over: bool| {
-        let mut thing = Thing { shape, at, gets: Treatment::White, over, resist: None };
+        let mut thing = Thing { over, ..Thing::new(shape, at) };
         let size = thing.extent(&thing.shape.outline().expect("an outline")).size;
         let blend = Blend::spread(&[(ink, &panel.inks[ink])], Way::DOWN, Way::DOWN.span(size), Units::Inches);
         thing.gets = Treatment::Inked(vec![blend]);

@@ -13,11 +13,13 @@ use crate::card::trim::Feature;
 use crate::ink::{Ink, Name, Paper, Tool};
 use crate::length::Length;
 use crate::moves::{Laying, Move, back::Back, lay::Lay};
+use crate::order::check::Accepted;
 use crate::order::plan::with_care;
 use crate::order::{Covering, School};
 use crate::panel::{Panel, PanelError, VERSION};
 use crate::place::Corner;
-use crate::scene::Scene;
+use crate::scene::{Scene, Thing};
+use crate::shape::Shape;
 
 /// A panel's document as it was read.
 #[derive(Clone, Debug, PartialEq)]
@@ -65,6 +67,10 @@ struct Written {
     name: Name,
     width: Length,
     height: Length,
+    #[serde(default)]
+    outline: Option<Shape>,
+    #[serde(default)]
+    part: Option<Thing>,
     paper: Paper,
     tool: Tool,
     #[serde(default)]
@@ -88,6 +94,8 @@ struct Written {
     #[serde(default)]
     seed: u32,
     #[serde(default)]
+    accepted: Vec<Accepted>,
+    #[serde(default)]
     done: usize,
 }
 
@@ -106,8 +114,8 @@ impl<'de> Deserialize<'de> for Document {
             (_, None, _) => return Err(de::Error::missing_field("scene")),
             (_, Some(_), Some(_)) => return Err(de::Error::unknown_field("blend", &["scene"])),
         };
-        let Written { name, width, height, paper, tool, brushes, inks, .. } = written;
-        let Written { school, covering, by_hand, features, card, gave, seed, done, .. } = written;
+        let Written { name, width, height, outline, part, paper, tool, brushes, inks, .. } = written;
+        let Written { school, covering, by_hand, features, card, gave, seed, accepted, done, .. } = written;
         let only_ink = written.version == 1;
         let version = if only_ink { VERSION } else { written.version };
         let panel = Panel {
@@ -115,6 +123,8 @@ impl<'de> Deserialize<'de> for Document {
             name,
             width,
             height,
+            outline,
+            part,
             paper,
             tool,
             brushes,
@@ -128,6 +138,7 @@ impl<'de> Deserialize<'de> for Document {
             card,
             gave,
             seed,
+            accepted,
             done,
         };
         Ok(Document { panel, only_ink })

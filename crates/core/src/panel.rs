@@ -15,11 +15,13 @@ use crate::ink::tool::lies_beside;
 use crate::ink::{DrawerError, Ink, KeptFor, Name, Paper, Tool};
 use crate::length::{Length, Units};
 use crate::moves::{Move, Stage, Technique, surface_after};
+use crate::order::check::{Accepted, LONGEST_NOTE, MOST_ACCEPTED};
 use crate::order::plan::{Plan, shared_out};
 use crate::order::{Covering, School};
-use crate::place::Extent;
-use crate::scene::{Scene, SceneError, Thing};
+use crate::place::{Extent, Point};
+use crate::scene::{Scene, SceneError, Thing, ThingError};
 use crate::shape::Shape;
+use crate::shape::kept::KeptError;
 use crate::surface::{Materials, Surface};
 
 /// The version of the document this program writes and reads.
@@ -34,9 +36,8 @@ pub const SIDES: (Length, Length) = (Length::from_inches(1), Length::from_inches
 pub const MOST_FEATURES: usize = 12;
 /// Most tools on the desk beside the one most is laid with.
 pub const MOST_TOOLS: usize = 12;
-/// Most notes of what had to give, and the longest, in characters.
+/// Most notes of what had to give.
 const MOST_NOTES: usize = 40;
-const LONGEST_NOTE: usize = 400;
 /// Most moves in a document.
 const MOST_MOVES: usize = 1_200;
 
@@ -53,6 +54,12 @@ pub struct Panel {
     pub width: Length,
     /// From top to bottom.
     pub height: Length,
+    /// The shape it is cut to, where it is a piece inked on its own: its middle is the panel's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub outline: Option<Shape>,
+    /// The part of it that is worth cutting out, as a paper window laid over it showed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub part: Option<Thing>,
     /// The card it is made of.
     pub paper: Paper,
     /// What carries the ink.
@@ -87,6 +94,9 @@ pub struct Panel {
     /// What the chance in its picture starts from: the same seed gives the same picture.
     #[serde(default)]
     pub seed: u32,
+    /// What is broken by the maker's own order and left so.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub accepted: Vec<Accepted>,
     /// Steps of the run sheet already done.
     #[serde(default)]
     pub done: usize,
@@ -115,6 +125,15 @@ pub enum PanelError {
         /// What was given.
         length: Length,
     },
+    /// The shape it is cut to.
+    #[error(transparent)]
+    Outline(KeptError),
+    /// A shape larger than its card.
+    #[error("the {0} is larger than its card: make it smaller, or the card larger")]
+    LargeOutline(Name),
+    /// The part that is to be cut out.
+    #[error("{0}: {1}")]
+    Part(Name, ThingError),
     /// More inks than a panel takes.
     #[error("{0} inks are chosen: a panel takes up to {MOST_INKS}, so put {more} back", more = .0 - MOST_INKS)]
     ManyInks(usize),
@@ -167,6 +186,11 @@ pub enum PanelError {
         "{0} notes of what had to give: keep at most {MOST_NOTES}, each of at most {LONGEST_NOTE} characters"
     )]
     Notes(usize),
+    /// More findings left as they are than anyone means.
+    #[error(
+        "{0} findings are left as they are: keep at most {MOST_ACCEPTED}, each with a note of at most {LONGEST_NOTE} characters"
+    )]
+    Accepted(usize),
     /// More moves than any sitting has.
     #[error("{0} moves: a panel has at most {MOST_MOVES}")]
     ManyMoves(usize),
@@ -184,6 +208,8 @@ impl Panel {
             name,
             width,
             height,
+            outline: None,
+            part: None,
             paper,
             tool,
             brushes: Vec::new(),
@@ -197,8 +223,23 @@ impl Panel {
             card,
             gave,
             seed,
+            accepted: Vec::new(),
             done: 0,
         }
+    }
+
+    /// A bare piece of some shape, cut out and inked on its own: light at its foot, with the panel that is as large as it.
+    ///
+    /// # Errors
+    /// A [`PanelError`] where it is no size for a panel.
+    pub fn piece(shape: Shape, paper: Paper, tool: Tool, seed: u32) -> Result<Panel, PanelError> {
+        let outline = shape.outline().map_err(PanelError::Outline)?;
+        let middle = Point { left: Length::ZERO, top: Length::ZERO };
+        let (width, height) = Thing::new(shape.clone(), middle).extent(&outline).size;
+        check_sides(width, height)?;
+        let mut piece = Panel::bare(shape.name.clone(), width, height, paper, tool, seed);
+        piece.scene.ground[0].way = Way::UP;
+        Ok(Panel { outline: Some(shape), ..piece })
     }
 
     /// Width and height.
@@ -254,6 +295,16 @@ impl Panel {
             later => return Err(PanelError::LaterVersion(later)),
         }
         check_sides(self.width, self.height)?;
+        if let Some(shape) = &self.outline {
+            let (wide, high) = shape.outline().map_err(PanelError::Outline)?.size();
+            let is_larger = |shape: f64, side: Length| shape > side.mm() + 0.5;
+            if is_larger(wide, self.width) || is_larger(high, self.height) {
+                return Err(PanelError::LargeOutline(shape.name.clone()));
+            }
+        }
+        if let Some(part) = &self.part {
+            part.check(0, self.size()).map_err(|error| PanelError::Part(part.shape.name.clone(), error))?;
+        }
         if self.inks.len() > MOST_INKS {
             return Err(PanelError::ManyInks(self.inks.len()));
         }
@@ -285,6 +336,9 @@ impl Panel {
         let long = |note: &String| note.chars().count() > LONGEST_NOTE;
         if self.gave.len() > MOST_NOTES || self.gave.iter().any(long) {
             return Err(PanelError::Notes(self.gave.len()));
+        }
+        if self.accepted.len() > MOST_ACCEPTED || self.accepted.iter().any(|one| long(&one.note)) {
+            return Err(PanelError::Accepted(self.accepted.len()));
         }
         Ok(())
     }
@@ -542,15 +596,23 @@ impl Panel {
         let from = self.size();
         let scene = self.scene.carried(from, (width, height), units);
         let features = self.features.iter().map(|feature| feature.carried(from, (width, height))).collect();
-        let resized = Panel { width, height, scene, features, ..self.untouched() };
+        let share = width.ratio(from.0).min(height.ratio(from.1));
+        let outline = self.outline.clone().map(|shape| {
+            // Never larger than its card.
+            let percent = (f64::from(shape.percent) * share + 1e-9).floor().max(1.0) as u16;
+            Shape { percent, ..shape }
+        });
+        let part = self.part.as_ref().map(|part| part.carried(from, (width, height), units.pencil()));
+        let resized = Panel { width, height, outline, part, scene, features, ..self.untouched() };
         resized.check_plan()?;
         Ok(resized.laid())
     }
 
     /// Its card and films, ready for reckoning.
     pub fn materials(&self) -> Arc<Materials> {
-        let (tools, things) = ((&self.tool, self.brushes.as_slice()), &self.scene.things);
-        Arc::new(Materials::of(self.size(), &self.paper, tools, &self.inks, things, self.seed))
+        let tools = (&self.tool, self.brushes.as_slice());
+        let stands = (self.outline.as_ref(), self.scene.things.as_slice());
+        Arc::new(Materials::of(self.size(), &self.paper, tools, &self.inks, stands, self.seed))
     }
 
     /// The card as its first `moves` moves leave it.

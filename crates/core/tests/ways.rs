@@ -78,6 +78,7 @@ fn turned(panel: &Panel) -> Panel {
         }
         Way::Vignette { corners } => Way::Vignette { corners },
         Way::Streak { from, to, reach } => Way::Streak { from: point(from), to: point(to), reach },
+        Way::Rim { reach } => Way::Rim { reach },
     };
     let mut turned = panel.clone();
     (turned.width, turned.height) = (panel.height, panel.width);

@@ -8,6 +8,7 @@ use rosy_core::cut::Sheet;
 use rosy_core::ink::{Ink, Name, Paper, Powder, Surface, Tool, ToolKind, measured::BRIGHT_WHITE};
 use rosy_core::order::School;
 use rosy_core::place::Point;
+use rosy_core::scene::company::free_names;
 use rosy_core::scene::{Thing, Treatment};
 use rosy_core::shape::Shape;
 use rosy_core::{Length, Panel, Units};
@@ -48,6 +49,17 @@ struct Standing {
     /// The powder it is sealed under.
     #[serde(default)]
     resist: Option<Powder>,
+    /// A shadow behind it.
+    shadow: Option<Shadow>,
+    /// How many times its edge is stepped down the panel.
+    steps: Option<usize>,
+}
+
+/// A rim of one ink round a thing.
+#[derive(Deserialize)]
+struct Shadow {
+    by: Length,
+    ink: Name,
 }
 
 /// A panel of the demo by what is chosen for it; fields and moves follow.
@@ -133,6 +145,33 @@ pub async fn fill(store: &Store, demo: bool) -> Result<(), StoreError> {
     Ok(())
 }
 
+/// A thing of the demo, with what goes with it, from front to back.
+fn things(
+    panel: &mut Panel,
+    standing: &Standing,
+    inks: &[Ink],
+    shapes: &[Shape],
+) -> Result<Vec<Thing>, StoreError> {
+    let thing = thing(panel, standing, inks, shapes)?;
+    let missing = || StoreError::Missing("demo ink");
+    if let Some(count) = standing.steps {
+        let field = thing.blends().iter().flat_map(|blend| &blend.fields).next().ok_or_else(missing)?.ink;
+        let ink = panel.inks.get(field).cloned().ok_or_else(missing)?;
+        let names = free_names(&[], standing.shape.as_str(), count).unwrap_or_default();
+        let stepped = thing.stepped((field, &ink), names, panel.size(), Units::Inches);
+        return Ok(stepped.map_err(|_| StoreError::Missing("demo shape"))?.0);
+    }
+    let Some(Shadow { by, ink }) = &standing.shadow else { return Ok(vec![thing]) };
+    let name = format!("shadow of {}", standing.shape).parse().map_err(|_| StoreError::Missing("name"))?;
+    let mut shadow = thing.shadow(*by, name);
+    let ink = inks.iter().find(|own| own.name == *ink).ok_or_else(missing)?;
+    let outline = shadow.shape.outline().map_err(|_| StoreError::Missing("demo shape"))?;
+    let span = Way::DOWN.span(shadow.extent(&outline).size);
+    let blend = Blend::spread(&[(panel.ink_place(ink), ink)], Way::DOWN, span, Units::Inches);
+    shadow.gets = Treatment::Inked(vec![blend]);
+    Ok(vec![thing, shadow])
+}
+
 fn thing(
     panel: &mut Panel,
     standing: &Standing,
@@ -142,13 +181,7 @@ fn thing(
     let shape = shapes.iter().find(|shape| shape.name == standing.shape);
     let shape = shape.ok_or(StoreError::Missing("demo shape"))?.clone();
     let outline = shape.outline().map_err(|_| StoreError::Missing("demo shape"))?;
-    let mut thing = Thing {
-        shape,
-        at: standing.at,
-        gets: Treatment::White,
-        over: standing.over,
-        resist: standing.resist,
-    };
+    let mut thing = Thing { over: standing.over, resist: standing.resist, ..Thing::new(shape, standing.at) };
     let chosen: Option<Vec<&Ink>> =
         standing.inks.iter().map(|name| inks.iter().find(|ink| ink.name == *name)).collect();
     let chosen = chosen.ok_or(StoreError::Missing("demo ink"))?;
@@ -187,11 +220,13 @@ fn panels(inks: &[Ink]) -> Result<Vec<Panel>, StoreError> {
             for (field, veils) in panel.scene.ground[0].fields.iter_mut().zip(sketch.veils) {
                 field.veils = veils;
             }
-            let mut things = Vec::new();
-            for standing in &sketch.things {
-                things.push((thing(&mut panel, standing, inks, &stock.shapes)?, None));
+            let mut standing = Vec::new();
+            for one in &sketch.things {
+                standing.extend(
+                    things(&mut panel, one, inks, &stock.shapes)?.into_iter().map(|thing| (thing, None)),
+                );
             }
-            let mut panel = panel.with_things(things);
+            let mut panel = panel.with_things(standing);
             panel.features = sketch.features;
             let card = sketch.card.map(|card| card_of(card, &stock.papers)).transpose()?;
             panel.card = Some(card.unwrap_or_else(|| Card::fitting(&panel.inked(), Units::Inches)));

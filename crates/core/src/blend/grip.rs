@@ -54,6 +54,8 @@ pub enum Measure {
     ToTop,
     /// From a line to the rim.
     Reach,
+    /// From the edge inwards.
+    Deep,
 }
 
 /// What is written for a measure.
@@ -107,6 +109,7 @@ impl Measure {
             Measure::ToLeft => "line to: from the left",
             Measure::ToTop => "line to: from the top",
             Measure::Reach => "out from the line",
+            Measure::Deep => "in from the edge",
         }
     }
 }
@@ -127,7 +130,7 @@ impl Way {
                 let long = 0.36 * width.min(height);
                 vec![(Grip::Turn, (0.5 * width + long * cos, 0.5 * height + long * sin))]
             }
-            Way::Corner { .. } => Vec::new(),
+            Way::Corner { .. } | Way::Rim { .. } => Vec::new(),
             Way::Glow { centre, across, down } | Way::Patch { centre, across, down } => {
                 let (x, y) = (centre.left.mm(), centre.top.mm());
                 // Towards the side with more room.
@@ -244,6 +247,7 @@ impl Way {
                 (Measure::Down, long(down)),
             ],
             Way::Vignette { corners } => vec![(Measure::Corners, long(corners))],
+            Way::Rim { reach } => vec![(Measure::Deep, long(reach))],
             Way::Streak { from, to, reach } => vec![
                 (Measure::FromLeft, long(from.left)),
                 (Measure::FromTop, long(from.top)),
@@ -280,7 +284,9 @@ impl Way {
             (Way::Streak { from, .. }, Measure::FromTop) => from.top = length,
             (Way::Streak { to, .. }, Measure::ToLeft) => to.left = length,
             (Way::Streak { to, .. }, Measure::ToTop) => to.top = length,
-            (Way::Streak { reach, .. }, Measure::Reach) => *reach = length,
+            (Way::Streak { reach, .. }, Measure::Reach) | (Way::Rim { reach }, Measure::Deep) => {
+                *reach = length
+            }
             _ => {}
         }
         Ok(self)

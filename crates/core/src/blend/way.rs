@@ -11,6 +11,7 @@
 //! | [`Way::Vignette`] | inward from the edges, round the corners |
 //! | [`Way::Patch`] | outward from a placed middle, as far as its rim and no further |
 //! | [`Way::Streak`] | outward from a line, as far as its rim and no further |
+//! | [`Way::Rim`] | inward from the edge of what it lies on, whatever its outline |
 //!
 //! ```
 //! use rosy_core::Length;
@@ -22,11 +23,14 @@
 //! assert_eq!(run.at(10.0, 25.4).place, 25.4); // millimetres from the top edge
 //! ```
 
+use std::sync::Arc;
+
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::length::{Length, Units};
 use crate::place::{Corner, Point};
+use crate::shape::Depth;
 
 /// Furthest a centre or the end of a line may lie beside the panel.
 pub const BESIDE: Length = Length::from_inches(6);
@@ -79,6 +83,11 @@ pub enum Way {
         /// From the line to the rim.
         reach: Length,
     },
+    /// Inward from the edge, whatever the outline; what stands at the far end covers all that lies deeper.
+    Rim {
+        /// From the edge to where it ends.
+        reach: Length,
+    },
 }
 
 /// Why a blend cannot run this way, and what to change.
@@ -108,8 +117,9 @@ pub struct Along {
 }
 
 /// A way on a panel of a certain size, ready for reckoning in millimetres.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Run {
+    way: Way,
     course: Course,
     /// Where what it lies on begins, from the panel's left and top edges, and its width and height.
     origin: (f64, f64),
@@ -120,7 +130,7 @@ pub struct Run {
     pub runs_on: bool,
 }
 
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq)]
 enum Course {
     /// start + x · across + y · down.
     Straight { start: f64, across: f64, down: f64, stretch: f64 },
@@ -130,6 +140,8 @@ enum Course {
     Inward { half: (f64, f64), corners: f64 },
     /// Distance from a line.
     Line { from: (f64, f64), to: (f64, f64) },
+    /// Depth inside an outline, wherever that lies.
+    Deep(Arc<Depth>),
 }
 
 impl Run {
@@ -139,11 +151,24 @@ impl Run {
         Run { origin, ..self }
     }
 
+    /// The same on something of this outline: a way that goes by the edge follows it.
+    #[must_use]
+    pub fn round(self, depth: impl FnOnce() -> Arc<Depth>) -> Run {
+        match self.way {
+            Way::Rim { .. } => Run { course: Course::Deep(depth()), ..self },
+            _ => self,
+        }
+    }
+
     /// The measure of a point, in millimetres from the panel's left and top edges.
     #[inline]
     pub fn at(&self, x: f64, y: f64) -> Along {
+        if let Course::Deep(depth) = &self.course {
+            return Along { place: depth.at(x, y), stretch: 1.0 };
+        }
         let (x, y) = (x - self.origin.0, y - self.origin.1);
         match self.course {
+            Course::Deep(_) => Along::default(),
             Course::Straight { start, across, down, stretch } => {
                 Along { place: start + x * across + y * down, stretch }
             }
@@ -181,6 +206,8 @@ impl Run {
         match self.course {
             Course::Straight { stretch, .. } => Some(stretch),
             Course::Round { scale, .. } if scale.0 != scale.1 => None,
+            // Outside it goes on below nothing.
+            Course::Deep(_) => None,
             _ => Some(1.0),
         }
     }
@@ -203,6 +230,10 @@ impl Run {
     pub fn point(&self, place: f64) -> (f64, f64) {
         let (origin, size) = (self.origin, self.size);
         let (x, y) = match self.course {
+            Course::Deep(ref depth) => {
+                let [x, y] = depth.place(place);
+                return (x, y);
+            }
             Course::Straight { start, across, down, stretch } => {
                 let middle = start + 0.5 * (size.0 * across + size.1 * down);
                 let off = (place - middle) / (stretch * stretch);
@@ -294,7 +325,7 @@ impl Way {
             Way::Corner { .. } => width + height,
             Way::Glow { across, down, .. } | Way::Patch { across, down, .. } => across.max(down),
             Way::Vignette { .. } => (width.min(height) / 2).up_to(mark),
-            Way::Streak { reach, .. } => reach,
+            Way::Streak { reach, .. } | Way::Rim { reach } => reach,
         }
     }
 
@@ -328,8 +359,10 @@ impl Way {
                 Course::Inward { half: (0.5 * width, 0.5 * height), corners: corners.mm() }
             }
             Way::Streak { from, to, .. } => Course::Line { from: point(from), to: point(to) },
+            Way::Rim { .. } => Course::Inward { half: (0.5 * width, 0.5 * height), corners: 0.0 },
         };
         Run {
+            way: self,
             course,
             origin: (0.0, 0.0),
             size: (width, height),
@@ -368,6 +401,7 @@ impl Way {
                 near(to)?;
                 reach(wide)
             }
+            Way::Rim { reach: wide } => reach(wide),
         }
     }
 
@@ -405,6 +439,7 @@ impl Way {
             Way::Streak { from, to, reach } => {
                 Way::Streak { from: point(from), to: point(to), reach: wide(reach) }
             }
+            Way::Rim { reach } => Way::Rim { reach: wide(reach) },
         }
     }
 
@@ -421,6 +456,7 @@ impl Way {
             Way::Vignette { .. } => "from the edges in",
             Way::Patch { .. } => "a patch",
             Way::Streak { .. } => "along a line",
+            Way::Rim { .. } => "in from its edge",
         }
     }
 
@@ -437,6 +473,7 @@ impl Way {
             Way::Vignette { .. } => "edge, all round",
             Way::Patch { .. } => "middle of the patch",
             Way::Streak { .. } => "line",
+            Way::Rim { .. } => "edge",
         }
     }
 
@@ -448,6 +485,7 @@ impl Way {
             Way::Glow { .. } => "rest, out to the edges",
             Way::Vignette { .. } => "middle of the panel",
             Way::Patch { .. } | Way::Streak { .. } => "rim",
+            Way::Rim { .. } => "heart",
         }
     }
 
@@ -491,7 +529,7 @@ impl Way {
                 };
                 Some(format!("centre {}, {reach}", point(centre)))
             }
-            Way::Vignette { corners: Length::ZERO } => None,
+            Way::Vignette { corners: Length::ZERO } | Way::Rim { .. } => None,
             Way::Vignette { corners } => Some(format!("corners rounded by {}", said(corners))),
             Way::Streak { from, to, reach } => {
                 Some(format!("from {} to {}, {} out to each side", point(from), point(to), said(reach)))

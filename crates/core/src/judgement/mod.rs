@@ -7,6 +7,7 @@
 //! | [`joins`] | how does each ink and each join come out? |
 //! | [`finding`] | what will go wrong, and where? |
 //! | [`standing_out`] | does each thing stand out from what is round it? |
+//! | [`greeting`] | where is a greeting read best, and in which colour? |
 //! | [`reading`] | how does the panel come out, all together? |
 //! | [`fewest`] | how few light passes still look as smooth? |
 //! | [`remedy`] | which change mends it? |
@@ -26,6 +27,7 @@
 
 pub mod fewest;
 pub mod finding;
+pub mod greeting;
 pub mod joins;
 pub mod reading;
 pub mod remedy;

@@ -40,7 +40,7 @@ impl Reading {
 
     /// The same, with what it is made of worked out before.
     pub fn with(panel: &Panel, materials: Arc<Materials>) -> Reading {
-        if panel.scene.things.is_empty() {
+        if panel.scene.things.is_empty() && panel.outline.is_none() {
             return Reading::of_one(panel, materials, None);
         }
         let mut inks: Vec<Option<InkReading>> = vec![None; panel.inks.len()];

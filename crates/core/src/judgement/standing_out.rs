@@ -4,6 +4,7 @@
 //! hue, vanishes; a word has to be read besides, and that goes by contrast of light.
 
 use super::finding::{Finding, Rule};
+use super::greeting::needed;
 use super::joins::MARK;
 use crate::blend::Reach;
 use crate::colour::{Illuminant, Lab};
@@ -15,15 +16,15 @@ use crate::surface::Surface;
 
 /// ΔE00 across its edge below which a thing hardly shows at arm's length (chosen).
 pub const SHOWS: f64 = 9.0;
-/// Contrast of light below which a word of large letters is hard to read (WCAG 2, large text).
-pub const READS: f64 = 3.0;
 /// Millimetres to each side of the edge that are looked at, and the places along it.
 const ASIDE: f64 = 1.0;
 const PLACES: usize = 48;
 
 /// The things that hardly show, or cannot be read.
 pub(super) fn faint(panel: &Panel, surface: &Surface) -> Vec<Finding> {
+    // What fades out has no edge to be seen by.
     let things = surface.materials.masks.things.iter().enumerate();
+    let things = things.filter(|(on, _)| !panel.scene.things[*on].fades_out());
     things.filter_map(|(on, masked)| told(panel, surface, on, &masked.inside)).collect()
 }
 
@@ -32,19 +33,20 @@ fn told(panel: &Panel, surface: &Surface, on: usize, inside: &Region) -> Option<
     let (inner, outer) = middle(&pairs)?;
     let (thing, shift) = (&panel.scene.things[on], inner.difference(outer));
     let (name, is_word) = (&thing.shape.name, thing.shape.is_word());
+    let reads_from = needed(&thing.shape);
     let contrast = inner.contrast(outer);
     let (figure, limit, what) = if shift < SHOWS {
         (shift, SHOWS, format!("The {name} hardly shows against what is round it."))
-    } else if is_word && contrast < READS {
+    } else if is_word && contrast < reads_from {
         (
             contrast,
-            READS,
+            reads_from,
             format!("The {name} is hard to read on this ground: the two are too near in lightness."),
         )
     } else {
         return None;
     };
-    let reads = |lab: Lab| !is_word || lab.contrast(outer) >= READS;
+    let reads = |lab: Lab| !is_word || lab.contrast(outer) >= reads_from;
     let better = panel
         .inks
         .iter()

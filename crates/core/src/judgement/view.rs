@@ -49,13 +49,15 @@ impl View {
             Some(Lay(Laying { ink, on: None, ..laying.clone() }).into())
         };
         let (left, top) = (extent.corner.left.mm(), extent.corner.top.mm());
-        let seen = (!materials.masks.things.is_empty()).then(|| {
+        let seen = (!materials.masks.plots.is_empty()).then(|| {
             let plots = materials.masks.seen(on).map(|plot| plot.region.clone());
             Region::beside(plots).moved(|[x, y]| [x - left, y - top])
         });
         let view = Panel {
             width: extent.size.0,
             height: extent.size.1,
+            outline: None,
+            part: None,
             moves: panel.moves.iter().filter_map(own).collect(),
             inks: inks.iter().map(|ink| panel.inks[*ink].clone()).collect(),
             scene: Scene { ground, things: Vec::new() },

@@ -84,7 +84,10 @@ impl Laying {
     /// Without its frame the ink of a thing goes past its edge.
     fn no_frame(&self, surface: &Surface) -> Option<Unmet> {
         let frame = Mask { thing: self.on?, part: Part::Frame };
-        if surface.masks.contains(&frame) {
+        let has_frame = surface.materials.masks.things.get(frame.thing).is_some_and(|thing| thing.has_frame);
+        // What fades out before the edge needs nothing beyond it.
+        let fades_out = matches!(self.way, Way::Rim { .. }) && self.extent().from > Length::ZERO;
+        if !has_frame || fades_out || surface.masks.contains(&frame) {
             return None;
         }
         let name = &surface.materials.masks.things.get(frame.thing)?.name;

@@ -9,7 +9,8 @@ use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::length::Units;
 use crate::say::capital;
-use crate::surface::{Mask, Surface};
+use crate::surface::masks::Masked;
+use crate::surface::{Mask, Part, Surface};
 
 /// A mask lifted.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -52,12 +53,20 @@ impl Technique for MaskOff {
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {
-        let what = called(surface, self.0);
-        Words {
-            title: format!("Lift {what}"),
-            how: "Lift it slowly, folded back flat over itself; a wet mask tears. Keep it: it sticks a few times more.".into(),
-            care: None,
-        }
+        let (what, masks) = (called(surface, self.0), &surface.materials.masks);
+        let goes_back = |(place, other): (usize, &Masked)| {
+            place != self.0.thing && other.is_twin(&masks.things[self.0.thing]) && !surface.has_on(place)
+        };
+        let is_wanted = self.0.part == Part::Frame && masks.things.iter().enumerate().any(goes_back);
+        let marks = if is_wanted {
+            "It goes back here later: mark two of its corners on the mat first. "
+        } else {
+            ""
+        };
+        let how = format!(
+            "{marks}Lift it slowly, folded back flat over itself; a wet mask tears. Keep it: it sticks a few times more."
+        );
+        Words { title: format!("Lift {what}"), how, care: None }
     }
 
     fn with_things_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<MaskOff> {

@@ -6,7 +6,10 @@ use serde::{Deserialize, Serialize};
 use super::rules::{Breach, Mend, Stage, Unmet};
 use super::technique::{Technique, Words};
 use crate::ink::measured;
-use crate::length::Units;
+use crate::length::{Length, Units};
+use crate::scene::Between;
+use crate::shape::Use;
+use crate::surface::masks::Masked;
 use crate::surface::{Mask, Part, Surface};
 
 /// A mask put on.
@@ -52,40 +55,78 @@ impl Technique for MaskOn {
     fn words(&self, surface: &Surface, units: Units) -> Words {
         let masks = &surface.materials.masks;
         let thing = &masks.things[self.0.thing];
-        let other =
-            Mask { part: if self.0.part == Part::Frame { Part::Plug } else { Part::Frame }, ..self.0 };
-        let place = || {
-            let corner = thing.extent.corner;
-            let at = |side: crate::length::Length| side.shown(units).to_string();
-            let (left, top) = (corner.left + thing.extent.size.0 / 2, corner.top + thing.extent.size.1 / 2);
-            format!("with its middle {} from the left and {} from the top edge", at(left), at(top))
+        let (part, name) = (thing.called(self.0.part), &thing.name);
+        let is_frame = self.0.part == Part::Frame;
+        let taped = thing.between.filter(|_| is_frame).map(|between| open_between(between, units));
+        let press = " Press its edges down with a bone folder through scrap card.";
+        if thing.used == Use::Tape {
+            let side = if is_frame { "outside it" } else { "inside it" };
+            let how = format!("Low-tack tape along {}, {side}.{press}", lines(surface, thing, units));
+            return Words { title: format!("Tape along the edge of the {name}"), how, care: None };
+        }
+        let lies = |of: &dyn Fn(&Masked) -> bool| {
+            surface.masks.iter().any(|mask| mask.part == self.0.part && of(&masks.things[mask.thing]))
         };
+        if is_frame && lies(&|other| other.is_twin(thing)) {
+            let how = match taped {
+                Some(open) => format!("The {part} stays where it is. Tape off all of it but {open}.{press}"),
+                None => format!("The {part} stays where it is. Take the tape off it."),
+            };
+            return Words { title: format!("Move the tape to the {name}"), how, care: None };
+        }
         let counters = match thing.counters {
+            _ if !is_frame => String::new(),
             0 => String::new(),
             1 => " Put its counter in too.".into(),
             n => format!(" Put its {n} counters in too."),
         };
-        let (how, counters) = match (self.0.part, surface.masks.contains(&other)) {
-            (Part::Frame, true) => ("round its plug, edge to edge".to_owned(), counters),
-            (Part::Frame, false) => (place(), counters),
-            (Part::Plug, true) => {
-                ("into the hole of its frame, so that no card shows between".to_owned(), String::new())
-            }
-            (Part::Plug, false) => (place(), String::new()),
-        };
-        let part = thing.called(self.0.part);
-        let held = if thing.is_stencil && self.0.part == Part::Frame {
-            " Low-tack spray on its back, or a sticky mat, holds thin ribs best; spray into a box, away from flame, and let air in."
-        } else {
-            ""
-        };
-        Words {
-            title: format!("Put on the {part} of the {}", thing.name),
-            how: format!(
-                "Stick the {part} down {how}.{counters}{held} Press its edges down with a bone folder through scrap card."
+        let other = Mask { part: if is_frame { Part::Plug } else { Part::Frame }, ..self.0 };
+        let is_again = is_frame && surface.is_outlined(self.0.thing);
+        let is_used = thing.piece(self.0.part).is_some_and(|piece| surface.was_used(piece));
+        let (title, where_to) = match (self.0.part, surface.masks.contains(&other)) {
+            (Part::Frame, _) if is_again => (
+                format!("Put the {part} of the {name} back"),
+                "down in register, its corners on the marks".to_owned(),
             ),
-            care: None,
-        }
+            (Part::Frame, true) => {
+                (format!("Put on the {part} of the {name}"), "down round its plug, edge to edge".to_owned())
+            }
+            (Part::Plug, true) if !thing.is_loose => (
+                format!("Put on the {part} of the {name}"),
+                "down into the hole of its frame, so that no card shows between".to_owned(),
+            ),
+            _ => {
+                let corner = thing.extent.corner;
+                let at = |side: Length| side.shown(units).to_string();
+                let (left, top) =
+                    (corner.left + thing.extent.size.0 / 2, corner.top + thing.extent.size.1 / 2);
+                let place =
+                    format!("with its middle {} from the left and {} from the top edge", at(left), at(top));
+                let title = if is_used {
+                    format!("Move the {part} on to the {name}")
+                } else {
+                    format!("Put on the {part} of the {name}")
+                };
+                (title, format!("down {place}"))
+            }
+        };
+        let wiped = if is_used && !is_again { "The same piece as before: wipe it dry. " } else { "" };
+        let slid = match (thing.used, self.0.part) {
+            (Use::Slide, Part::Frame) => " Slide it up until its foot lies along the line.",
+            (Use::Slide, Part::Plug) => " Its top lies along the line, and it covers all below.",
+            _ => "",
+        };
+        let open = taped.map_or_else(String::new, |open| format!(" Tape off all of it but {open}."));
+        let held = match (thing.used, is_frame) {
+            (Use::Stencil, true) if thing.is_fine() => {
+                " Its ribs are thin: low-tack spray on its back, or a sticky mat, keeps them down; spray into a box, away from \
+                 flame, and let air in."
+            }
+            (Use::Stencil, true) => " Its ribs are broad: magnets, or tape at its edges, hold it.",
+            _ => "",
+        };
+        let how = format!("{wiped}Stick the {part} {where_to}.{slid}{counters}{open}{held}{press}");
+        Words { title, how, care: None }
     }
 
     fn with_things_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<MaskOn> {
@@ -95,6 +136,23 @@ impl Technique for MaskOn {
     fn mask(&self) -> Option<Mask> {
         Some(self.0)
     }
+}
+
+/// The part of a stencil that tape leaves open.
+fn open_between(Between { upright, from, to }: Between, units: Units) -> String {
+    let side = if upright { "left" } else { "top" };
+    format!("what lies between {} and {} from its {side}", from.shown(units).number(), to.shown(units))
+}
+
+/// The straight edges of a thing that lie on the panel, by their distance from its edges.
+fn lines(surface: &Surface, thing: &Masked, units: Units) -> String {
+    let (corner, size, (width, height)) = (thing.extent.corner, thing.extent.size, surface.materials.size);
+    let within = |at: Length, side: Length| at > Length::ZERO && at < side;
+    let said = |at: Length, from: &str| format!("{} from the {from}", at.shown(units));
+    let level = [corner.top, corner.top + size.1].map(|at| within(at, height).then(|| said(at, "top")));
+    let upright = [corner.left, corner.left + size.0].map(|at| within(at, width).then(|| said(at, "left")));
+    let lines: Vec<String> = level.into_iter().chain(upright).flatten().collect();
+    format!("its edge{}, {}", if lines.len() == 1 { "" } else { "s" }, lines.join(" and "))
 }
 
 /// A mask as it is told: the frame of the lamp.

@@ -24,7 +24,7 @@ impl Technique for Powder {
     }
 
     fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
-        if surface.embossing.sticky.is_some() {
+        if surface.embossing.sticky.is_some() || surface.embossing.is_hot {
             return Vec::new();
         }
         let says =
@@ -37,14 +37,34 @@ impl Technique for Powder {
         measured::SECONDS_OF_POWDER
     }
 
-    fn words(&self, _: &Surface, _: Units) -> Words {
+    fn words(&self, surface: &Surface, _: Units) -> Words {
+        let powder = self.kind.words();
+        let is_second = surface.embossing.sticky.is_none() && surface.embossing.is_hot;
+        let thing = surface.embossing.sticky.as_ref().map(|(thing, _)| *thing);
+        let masked = thing.and_then(|thing| surface.materials.masks.things.get(thing));
+        let grain = match masked {
+            _ if is_second => "",
+            Some(masked) if masked.has_thin_lines() => {
+                " Its lines are thin: take fine powder, or they run together."
+            }
+            _ => " Its lines are broad enough for powder of any grain.",
+        };
+        let (title, first) = if is_second {
+            (
+                format!("Pour {powder} over it again"),
+                "While it is hot a second layer holds to the first: the line comes out bolder and smoother. ",
+            )
+        } else {
+            (format!("Pour {powder} over it"), "")
+        };
         Words {
-            title: format!("Pour {} over it", self.kind.words()),
-            how: "Tip it off onto a folded sheet, flick the back of the card, brush strays away with a dry soft brush. Fine lines \
-                  want fine powder."
-                .into(),
+            title,
+            how: format!(
+                "{first}Tip it off onto a folded sheet, flick the back of the card, brush strays away with a dry soft brush.{grain}"
+            ),
             care: Some(
-                "Do not breathe the powder; tip it back into its jar at once. Its own label comes first.".into(),
+                "Do not breathe the powder; tip it back into its jar at once. Its own label comes first."
+                    .into(),
             ),
         }
     }

@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::check::{Broken, check};
 use super::cost::Cost;
 use super::cover::{Covering, Scenery};
+use crate::ink::Powder;
 use crate::length::Units;
 use crate::moves::{Breach, Move, Technique};
 use crate::panel::Panel;
@@ -34,6 +35,9 @@ pub struct CoverWay {
     pub order: Vec<Option<usize>>,
     /// The things that get a plug.
     pub plugs: Vec<usize>,
+    /// Things that are sealed under clear powder instead of covered by a plug: it looks otherwise, raised and glossy.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub sealed: Vec<usize>,
     /// Pieces put on where nothing guides them.
     pub by_eye: usize,
     /// What it costs.
@@ -44,27 +48,50 @@ pub struct CoverWay {
 
 /// The ways to lay a panel's scene, the one that takes least first; one that lays it as another does is left out.
 pub fn ways(panel: &Panel) -> Vec<CoverWay> {
-    let materials = panel.materials();
-    let scenery = Scenery::of(&panel.scene, &materials);
     let mut ways: Vec<CoverWay> = Vec::new();
     for covering in Covering::ALL {
-        let scheme = scenery.scheme(covering);
-        let laid = Panel { covering, moves: Vec::new(), done: 0, ..panel.clone() }.laid();
-        if ways.iter().any(|known| known.moves == laid.moves) {
-            continue;
+        let way = way(panel, covering);
+        if ways.iter().all(|known| known.moves != way.moves) {
+            ways.push(way);
         }
-        let by_eye = scenery.effort(&scheme).by_eye;
-        let cost = Cost::of(&laid.moves, &materials);
-        ways.push(CoverWay {
-            covering,
-            order: scheme.order,
-            plugs: scheme.plugs,
-            by_eye,
-            cost,
-            moves: laid.moves,
-        });
+    }
+    // Colour trapped under powder needs no plug.
+    let plugs = ways.first().map_or(&[][..], |way| &way.plugs);
+    let sealed: Vec<usize> =
+        plugs.iter().copied().filter(|thing| panel.scene.things[*thing].is_inked()).collect();
+    if !sealed.is_empty() {
+        let trapped = trapped(panel, &sealed);
+        ways.push(CoverWay { sealed, ..way(&trapped, Covering::Fewest) });
     }
     ways
+}
+
+/// The panel with the colour of some things trapped under clear powder.
+#[must_use]
+pub fn trapped(panel: &Panel, things: &[usize]) -> Panel {
+    let mut trapped = panel.clone();
+    for thing in things {
+        if let Some(thing) = trapped.scene.things.get_mut(*thing) {
+            thing.resist = Some(Powder::Clear);
+        }
+    }
+    trapped
+}
+
+fn way(panel: &Panel, covering: Covering) -> CoverWay {
+    let materials = panel.materials();
+    let scenery = Scenery::of(&panel.scene, &materials);
+    let scheme = scenery.scheme(covering);
+    let laid = Panel { covering, moves: Vec::new(), done: 0, ..panel.clone() }.laid();
+    CoverWay {
+        covering,
+        by_eye: scenery.effort(&scheme).by_eye,
+        order: scheme.order,
+        plugs: scheme.plugs,
+        sealed: Vec::new(),
+        cost: Cost::of(&laid.moves, &materials),
+        moves: laid.moves,
+    }
 }
 
 impl CoverAsked {
@@ -107,6 +134,9 @@ pub struct BrokenSeen {
     pub title: String,
     /// What happens, why, and the remedy.
     pub says: String,
+    /// What the maker has said to it, where she leaves it so.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub accepted: Option<String>,
     /// What puts it right, in a few words.
     pub repair: String,
     /// The moves with it put right.
@@ -127,6 +157,7 @@ impl CheckAsked {
                 .moves
                 .get(broken.at)
                 .map_or("the end".into(), |m| m.words(&panel.after(broken.at), self.units).title),
+            accepted: broken.accepted(panel).map(|one| one.note.clone()),
             repair: broken.repair(&materials),
             mended: broken.mended(panel).moves,
             says: broken.says,

@@ -4,6 +4,9 @@
 //! and what is seen on a thing that was meant for what is behind it. Each finding that can be put right says how, as moves
 //! in place of those checked.
 
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
 use super::cover::Covering;
 use super::plan::Plan;
 use crate::colour::Illuminant;
@@ -25,6 +28,42 @@ pub struct Broken {
     /// What happens, why, and the remedy.
     pub says: String,
     mend: Mend,
+}
+
+/// Most findings of a panel that are left as they are.
+pub const MOST_ACCEPTED: usize = 40;
+/// The longest note to one, in characters.
+pub const LONGEST_NOTE: usize = 400;
+
+/// A finding that the maker leaves as it is.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Accepted {
+    /// The rule.
+    pub rule: Breach,
+    /// The move that breaks it; nothing where it is the end that does.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub at: Option<Move>,
+    /// Why it is left so, in her words.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub note: String,
+}
+
+impl Accepted {
+    fn is_of(&self, broken: &Broken, panel: &Panel) -> bool {
+        self.rule == broken.breach && self.at.as_ref() == panel.moves.get(broken.at)
+    }
+}
+
+/// Why a finding cannot be left as it is, and what to change.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum AcceptError {
+    /// Too long a note.
+    #[error("that note is longer than {LONGEST_NOTE} characters: say it in fewer")]
+    Long,
+    /// Too many.
+    #[error("{MOST_ACCEPTED} findings are left as they are: put some of them right first")]
+    Many,
 }
 
 /// Goes through a panel's moves.
@@ -78,6 +117,58 @@ impl Broken {
             Mend::MeltAtTheEnd => "Powder it and melt it".into(),
             Mend::PlanAnew => "Lay it anew as planned".into(),
         }
+    }
+
+    /// The card as it would be if the move were made all the same; nothing where that is not to be seen.
+    pub fn harmed(&self, panel: &Panel) -> Option<Surface> {
+        let before = panel.after(self.at);
+        let m = panel.moves.get(self.at)?;
+        match self.breach {
+            Breach::MaskOnDamp => Some(before.torn_by(m.mask()?)),
+            Breach::LiftedDamp => Some(before.crept_under(m.mask()?)),
+            Breach::NotBoneDry | Breach::NoAntiStatic => {
+                let powders = panel.scene.things.iter().filter_map(|thing| thing.resist);
+                Some(before.freckled(powders.max_by_key(|powder| powder.covers_with().is_some())?))
+            }
+            // What is laid shows where it went.
+            Breach::NoFrame | Breach::Printed => Some(panel.after(self.at + 1)),
+            _ => None,
+        }
+    }
+
+    /// What the maker has said to it, where she leaves it so.
+    pub fn accepted<'a>(&self, panel: &'a Panel) -> Option<&'a Accepted> {
+        panel.accepted.iter().find(|one| one.is_of(self, panel))
+    }
+
+    /// The panel with this left as it is, and why.
+    ///
+    /// # Errors
+    /// An [`AcceptError`] with the remedy.
+    pub fn accept(&self, panel: &Panel, note: &str) -> Result<Panel, AcceptError> {
+        let note = note.trim();
+        if note.chars().count() > LONGEST_NOTE {
+            return Err(AcceptError::Long);
+        }
+        let one =
+            Accepted { rule: self.breach, at: panel.moves.get(self.at).cloned(), note: note.to_owned() };
+        let mut accepted = panel.accepted.clone();
+        // What no move breaks any more needs no note.
+        accepted.retain(|known| known.at.as_ref().is_none_or(|at| panel.moves.contains(at)));
+        accepted.retain(|known| (known.rule, &known.at) != (one.rule, &one.at));
+        accepted.push(one);
+        if accepted.len() > MOST_ACCEPTED {
+            Err(AcceptError::Many)
+        } else {
+            Ok(Panel { accepted, ..panel.clone() })
+        }
+    }
+
+    /// The panel with this told again.
+    #[must_use]
+    pub fn taken_up(&self, panel: &Panel) -> Panel {
+        let accepted = panel.accepted.iter().filter(|one| !one.is_of(self, panel)).cloned().collect();
+        Panel { accepted, ..panel.clone() }
     }
 
     /// The panel with this put right.

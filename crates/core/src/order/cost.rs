@@ -6,8 +6,9 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::brushes::{Dirt, unwiped};
+use super::pieces::{Pieces, taken};
 use crate::moves::{Laying, Move, Technique};
-use crate::surface::{Mask, Materials, Surface};
+use crate::surface::{Materials, Surface};
 
 /// What a plan costs.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -51,9 +52,6 @@ impl Cost {
             m.make(&mut surface);
         }
         let brushes = surface.brushes;
-        let mut pieces: Vec<Mask> = moves.iter().filter_map(Move::mask).collect();
-        pieces.sort_unstable();
-        pieces.dedup();
         Cost {
             veils: laid.iter().map(|laying| laying.veils.len()).sum(),
             rounds: laid.iter().map(|laying| laying.round).max().unwrap_or(0),
@@ -62,7 +60,7 @@ impl Cost {
             wipes: brushes.wipes,
             brush_changes: brushes.changes,
             unwiped: unwiped(materials, moves),
-            pieces: pieces.len(),
+            pieces: taken(moves, materials).iter().map(Pieces::count).sum(),
             dryings: moves.iter().filter(|m| m.dries()).count(),
             minutes: seconds.div_ceil(60),
             drying_minutes: waits.div_ceil(60),

@@ -17,8 +17,7 @@ use serde::{Deserialize, Serialize};
 use crate::blend::field::zones;
 use crate::colour::{Illuminant, Lab};
 use crate::ink::{Stack, measured};
-use crate::scene::{Scene, Thing};
-use crate::shape::Cut;
+use crate::scene::{MOST_THINGS, Scene};
 use crate::surface::masks::Plot;
 use crate::surface::{Mask, Materials, Part, Surface};
 
@@ -102,10 +101,14 @@ pub struct Scenery<'a> {
     under: Vec<u32>,
     /// Things whose plug does not fit into the hole of the frame.
     loose: u32,
+    /// Things that nothing has to lie round while they are laid.
+    frameless: u32,
     /// Things that are sealed under powder, and need no plug from then on.
     sealed: u32,
     /// Things printed over what lies behind them, which need that to be there and are never plugged.
     printed: u32,
+    /// Pieces that frames are.
+    frames: usize,
 }
 
 const fn bit(thing: usize) -> u32 {
@@ -144,17 +147,26 @@ impl<'a> Scenery<'a> {
         };
         let over =
             |on: &Option<usize>| (0..scene.things.len()).filter(|front| is_over(*on, *front)).map(bit).sum();
-        let is_loose = |thing: &Thing| matches!(thing.shape.cut, Cut::Halo(_));
         let printed = (0..scene.things.len()).filter(|at| scene.things[*at].is_printed()).map(bit).sum();
         let sealed = (0..scene.things.len()).filter(|at| scene.things[*at].resist.is_some()).map(bit).sum();
-        let loose = (0..scene.things.len()).filter(|at| is_loose(&scene.things[*at])).map(bit).sum();
+        let all = 0..scene.things.len();
+        let loose = all.clone().filter(|at| masks.things[*at].is_loose).map(bit).sum();
+        let is_frameless = |at: &usize| !masks.things[*at].has_frame || scene.things[*at].fades_out();
+        let frameless = all.filter(is_frameless).map(bit).sum();
+        let framed = laid.iter().flatten().filter(|thing| !is_frameless(thing));
+        let mut frames: Vec<Mask> =
+            framed.filter_map(|thing| masks.things[*thing].piece(Part::Frame)).collect();
+        frames.sort_unstable();
+        frames.dedup();
         Scenery {
+            frames: frames.len(),
             scene,
             materials,
             over: laid.iter().map(over).collect(),
             under: laid.iter().map(under).collect(),
             laid,
             loose,
+            frameless,
             sealed,
             printed,
         }
@@ -188,7 +200,7 @@ impl<'a> Scenery<'a> {
         let later = later.fold(0, |all, over| all | over);
         let guided = before.frames & plugs & later & !self.loose;
         let plugs = (before.plugs | (self.over[at] & plugs) | guided) & !own & !self.under[at];
-        Wearing { frames: own, plugs }
+        Wearing { frames: own & !self.frameless, plugs }
     }
 
     /// Pieces put on with nothing to guide them: the outline stands on the card already, and its other piece does not lie
@@ -232,17 +244,33 @@ impl<'a> Scenery<'a> {
                 going = self.gone_on(going, at, plugs);
             }
         }
-        self.all_told(going, plugs)
+        self.all_told(going)
     }
 
-    fn all_told(&self, going: Going, plugs: u32) -> Effort {
-        let frames = self.laid.iter().flatten().count();
+    fn all_told(&self, going: Going) -> Effort {
         let last = usize::from(things_of(going.done).into_iter().any(|at| self.is_inked(at)));
-        Effort {
-            pieces: frames + plugs.count_ones() as usize,
-            dryings: going.effort.dryings + last,
-            ..going.effort
+        let pieces = self.frames + going.together.iter().map(|most| usize::from(*most)).sum::<usize>();
+        Effort { pieces, dryings: going.effort.dryings + last, ..going.effort }
+    }
+
+    /// As many of each plug as have ever lain there together, with those that lie there now.
+    fn together(&self, mut most: [u8; MOST_THINGS], plugs: u32) -> [u8; MOST_THINGS] {
+        let mut now = [0; MOST_THINGS];
+        for thing in things_of(plugs) {
+            // A strip that is frame and plug in one has been counted as a frame.
+            if let Some(Mask { thing, part: Part::Plug }) =
+                self.materials.masks.things[thing].piece(Part::Plug)
+            {
+                now[thing] += 1;
+                most[thing] = most[thing].max(now[thing]);
+            }
         }
+        most
+    }
+
+    /// The fewest pieces that plugs can be: one of each shape.
+    fn fewest(&self, plugs: u32) -> usize {
+        self.together([0; MOST_THINGS], plugs).iter().filter(|most| **most > 0).count()
     }
 
     fn gone_on(&self, going: Going, at: usize, plugs: u32) -> Going {
@@ -261,6 +289,7 @@ impl<'a> Scenery<'a> {
             wearing: if seals { Wearing::default() } else { after },
             outlined: going.outlined | own | after.plugs,
             is_damp: is_damp && !seals,
+            together: self.together(going.together, after.plugs),
             effort: Effort {
                 pieces: 0,
                 dryings: going.effort.dryings + dried + usize::from(seals && is_damp),
@@ -351,10 +380,10 @@ impl<'a> Scenery<'a> {
                     .sum()
             })
             .collect();
-        choices.sort_by_key(|plugs: &u32| plugs.count_ones());
+        choices.sort_by_key(|plugs: &u32| (self.fewest(*plugs), plugs.count_ones()));
         let mut best: Option<(Effort, Vec<usize>, u32)> = None;
         for plugs in choices {
-            if best.as_ref().is_some_and(|(.., with)| with.count_ones() < plugs.count_ones()) {
+            if best.as_ref().is_some_and(|(least, ..)| least.pieces < self.frames + self.fewest(plugs)) {
                 break;
             }
             let whites = things
@@ -377,7 +406,7 @@ impl<'a> Scenery<'a> {
         seen: &mut Seen,
         best: &mut Option<(Effort, Vec<usize>, u32)>,
     ) {
-        let told = self.all_told(going, plugs);
+        let told = self.all_told(going);
         if best.as_ref().is_some_and(|(least, ..)| told >= *least) {
             return;
         }
@@ -406,6 +435,8 @@ struct Going {
     /// Things whose outline stands on the card.
     outlined: u32,
     is_damp: bool,
+    /// As many of each plug as have lain there together.
+    together: [u8; MOST_THINGS],
     effort: Effort,
 }
 

@@ -8,6 +8,7 @@
 //! | [`plan`] | which moves make the scene, with all that goes between? |
 //! | [`check`] | which rules of the craft do some moves break, and what puts it right? |
 //! | [`hand`] | what can a maker change about the moves herself? |
+//! | [`pieces`] | which pieces are cut beforehand? |
 //! | [`cost`] | what does a way of laying cost? |
 //! | [`sheet`] | what does the maker read at the bench, step by step? |
 //! | [`ask`] | what can be asked from outside? |
@@ -19,6 +20,7 @@ pub mod check;
 pub mod cost;
 pub mod cover;
 pub mod hand;
+pub mod pieces;
 pub mod plan;
 pub mod school;
 pub mod sheet;

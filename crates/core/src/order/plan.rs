@@ -24,8 +24,6 @@ pub struct Plan<'a> {
     school: School,
     /// What is laid, in order, and the masks that lie there meanwhile.
     worn: Vec<(Option<usize>, Wearing)>,
-    /// Things whose plug does not fit into the hole of their frame.
-    loose: Vec<bool>,
 }
 
 impl<'a> Plan<'a> {
@@ -36,14 +34,13 @@ impl<'a> Plan<'a> {
         school: School,
         covering: Covering,
     ) -> Plan<'a> {
-        let (worn, loose) = if scene.things.is_empty() {
-            (vec![(None, Wearing::default())], Vec::new())
+        let worn = if scene.things.is_empty() {
+            vec![(None, Wearing::default())]
         } else {
             let scenery = Scenery::of(scene, materials);
-            let worn = scenery.worn(&scenery.scheme(covering));
-            (worn, scene.things.iter().map(|thing| thing.shape.cut.outside() > 0.0).collect())
+            scenery.worn(&scenery.scheme(covering))
         };
-        Plan { scene, materials, school, worn, loose }
+        Plan { scene, materials, school, worn }
     }
 
     /// What is still missing once some moves have been made: ink, masks on and off, and the dryings they need.
@@ -61,15 +58,17 @@ impl<'a> Plan<'a> {
                 continue;
             }
             let wanted = masks_of(*wearing);
-            let off: Vec<Mask> = masks.iter().copied().filter(|mask| !wanted.contains(mask)).collect();
             let on: Vec<Mask> = wanted.iter().copied().filter(|mask| !masks.contains(mask)).collect();
+            let off = masks.iter().copied().filter(|mask| !wanted.contains(mask));
+            // A stencil that is wanted again where it lies stays there.
+            let stays = |mask: &Mask| on.iter().any(|new| self.is_kept(*mask, *new));
+            let off: Vec<Mask> = off.filter(|mask| !stays(mask)).collect();
             if is_damp && !(off.is_empty() && on.is_empty()) {
                 moves.push(Dry {}.into());
             }
             // A piece that guides another stays until that one lies; one that would be in its way goes first.
-            let is_in_the_way =
-                |mask: &&Mask| on.iter().any(|new| new.thing == mask.thing) && self.loose[mask.thing];
-            let (first, later): (Vec<&Mask>, Vec<&Mask>) = off.iter().partition(is_in_the_way);
+            let goes_first = |mask: &&Mask| on.iter().any(|new| self.is_in_the_way(**mask, *new));
+            let (first, later): (Vec<&Mask>, Vec<&Mask>) = off.iter().partition(goes_first);
             moves.extend(first.into_iter().map(|mask| MaskOff(*mask).into()));
             moves.extend(on.iter().map(|mask| MaskOn(*mask).into()));
             moves.extend(later.into_iter().map(|mask| MaskOff(*mask).into()));
@@ -80,11 +79,31 @@ impl<'a> Plan<'a> {
                 moves.extend(is_damp.then(|| Dry {}.into()));
                 moves.extend([AntiStatic {}.into(), Sticky { thing }.into()]);
                 moves.extend(masks.drain(..).map(|mask| Move::from(MaskOff(mask))));
-                moves.extend([Powder { kind: powder }.into(), Melt {}.into(), Cool {}.into()]);
+                let layers = if self.scene.things[thing].bold { 2 } else { 1 };
+                for _ in 0..layers {
+                    moves.extend([Powder { kind: powder }.into(), Melt {}.into()]);
+                }
+                moves.push(Cool {}.into());
                 is_damp = false;
             }
         }
         moves
+    }
+
+    /// Whether a mask that lies there is another that is wanted, with its tape moved.
+    fn is_kept(&self, lying: Mask, new: Mask) -> bool {
+        let things = &self.materials.masks.things;
+        (lying.part, new.part) == (Part::Frame, Part::Frame)
+            && things[lying.thing].is_twin(&things[new.thing])
+    }
+
+    /// Whether a mask that lies there has to go before another can lie: where it is the same piece, or no jig for it.
+    fn is_in_the_way(&self, lying: Mask, new: Mask) -> bool {
+        let masks = &self.materials.masks;
+        (new.thing == lying.thing && masks.things[lying.thing].is_loose)
+            || (masks.piece(lying).is_some()
+                && masks.piece(lying) == masks.piece(new)
+                && lying.part == Part::Frame)
     }
 
     /// Whether some moves lay just the ink that is wanted, in whatever order.

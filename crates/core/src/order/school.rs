@@ -272,7 +272,7 @@ mod tests {
         let listed: Vec<(usize, &Ink)> = inks.iter().enumerate().collect();
         let blend = Blend::spread(&listed, Way::DOWN, high, Units::Inches);
         let (panel, size) = (sample(), (Length::from_inches(4), high));
-        let materials = Materials::of(size, &panel.paper, (&panel.tool, &[]), inks, &[], 1);
+        let materials = Materials::of(size, &panel.paper, (&panel.tool, &[]), inks, (None, &[]), 1);
         (Scene { ground: vec![blend], ..Scene::default() }, Arc::new(materials))
     }
 

@@ -7,17 +7,18 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::cost::Cost;
+use super::pieces::{Pieces, taken};
 use crate::card::edges::{Place, size};
 use crate::card::layers::{Placed, Role, Shape};
 use crate::card::plan::CardError;
 use crate::card::{Card, DieCut, Made, Mount};
 use crate::ink::tool::desk;
 use crate::ink::{KeptFor, Kind};
-use crate::length::Units;
-use crate::moves::{Move, Technique};
+use crate::length::{Length, Units};
+use crate::moves::Technique;
 use crate::panel::{Panel, STEPS_BEFORE};
 use crate::say::{capital, list};
-use crate::surface::{Mask, Part, Surface};
+use crate::surface::{Part, Surface};
 
 /// What a blade asks for.
 const BLADE: &str = "Trimmer and craft knife: blade away from fingers, cut against a metal rule, put the blade away at \
@@ -58,6 +59,7 @@ impl RunSheet {
         let mut steps = vec![cut(panel, units), make_ready(panel, made)];
         debug_assert_eq!(steps.len(), STEPS_BEFORE);
         steps.extend(hands(panel, units));
+        steps.extend(part(panel, units));
         match &card {
             Some((card, Ok((made, _)))) => {
                 steps.extend(trim(panel, made));
@@ -104,6 +106,18 @@ fn hands(panel: &Panel, units: Units) -> Vec<Step> {
 
 fn cut(panel: &Panel, units: Units) -> Step {
     let size = format!("{} × {}", panel.width.shown(units).number(), panel.height.shown(units));
+    if let Some(shape) = &panel.outline {
+        let how = format!(
+            "{}, by die, cutting machine or knife: {}, {} at its widest and {} at its highest. Hold it to a sticky mat while you \
+             ink it, and start off its edge on the mat.",
+            panel.paper.name,
+            shape.name,
+            panel.width.shown(units),
+            panel.height.shown(units)
+        );
+        let title = format!("Cut out the {}, {size}", shape.name);
+        return Step { title, how, care: Some(BLADE.into()), ink: None, after_moves: 0, at: None };
+    }
     Step {
         title: format!("Cut the card to {size}"),
         how: format!(
@@ -117,6 +131,21 @@ fn cut(panel: &Panel, units: Units) -> Step {
         after_moves: 0,
         at: None,
     }
+}
+
+/// The part that was found worth cutting out.
+fn part(panel: &Panel, units: Units) -> Option<Step> {
+    let part = panel.part.as_ref()?;
+    let extent = part.extent(&part.shape.outline().ok()?);
+    let said = |length: Length| length.shown(units).to_string();
+    let title = format!("Cut out the {}: {}", part.shape.name, size(extent.size.0, extent.size.1, units));
+    let how = format!(
+        "Lay the paper window with its middle {} from the left and {} from the top edge, draw round it lightly, and cut inside \
+         the line. What is left is inked: keep it.",
+        said(part.at.left),
+        said(part.at.top)
+    );
+    Some(Step { title, how, care: Some(BLADE.into()), ink: None, after_moves: panel.moves.len(), at: None })
 }
 
 /// Off with what was inked over size: last, when nothing needs the margins any more.
@@ -231,31 +260,38 @@ fn put_together(panel: &Panel, card: &Card, made: &Made) -> Step {
 /// The masks to be cut beforehand.
 fn masks(panel: &Panel) -> String {
     let materials = panel.materials();
-    let worn: Vec<Mask> = panel.moves.iter().filter_map(Move::mask).collect();
-    let things = materials.masks.things.iter().enumerate();
-    let pieces: Vec<String> = things
-        .filter_map(|(thing, masked)| {
-            let has =
-                |part: Part| worn.contains(&Mask { thing, part }).then(|| masked.called(part).to_owned());
-            let counters = match masked.counters {
-                0 => None,
-                1 => Some("counter".to_owned()),
-                n => Some(format!("{n} counters")),
-            };
-            let parts: Vec<String> =
-                [has(Part::Frame), has(Part::Plug), counters].into_iter().flatten().collect();
-            let parts: Vec<&str> = parts.iter().map(String::as_str).collect();
-            let is_cut = worn.iter().any(|mask| mask.thing == thing);
-            is_cut.then(|| format!("{} of the {}", list(&parts), masked.name))
-        })
-        .collect();
-    let pieces: Vec<&str> = pieces.iter().map(String::as_str).collect();
-    match pieces.as_slice() {
+    let things = &materials.masks.things;
+    let all = taken(&panel.moves, &materials);
+    let told = |pieces: &Pieces| {
+        let masked = &things[pieces.thing];
+        let several = |n: usize, one: &str| match n {
+            0 => None,
+            1 => Some(one.to_owned()),
+            n => Some(format!("{n} {one}s")),
+        };
+        let counters = if pieces.frames > 0 { masked.counters } else { 0 };
+        let parts = [
+            several(pieces.frames, masked.called(Part::Frame)),
+            several(pieces.plugs, masked.called(Part::Plug)),
+            several(counters, "counter"),
+        ];
+        let parts: Vec<String> = parts.into_iter().flatten().collect();
+        let parts: Vec<&str> = parts.iter().map(String::as_str).collect();
+        let others: String =
+            pieces.others.iter().map(|of| format!(" and the {}", things[*of].name)).collect();
+        format!("{} of the {}{others}", list(&parts), masked.name)
+    };
+    let cut: Vec<String> = all.iter().filter(|pieces| pieces.count() > 0).map(told).collect();
+    let mut says = match cut.as_slice() {
         [] => String::new(),
         all => {
             format!(" From masking sheet, cut beforehand: {}. Keep both parts of every cut.", all.join("; "))
         }
+    };
+    if all.iter().any(|pieces| pieces.is_taped) {
+        says.push_str(" Low-tack tape at hand.");
     }
+    says
 }
 
 fn make_ready(panel: &Panel, made: Option<&Made>) -> Step {

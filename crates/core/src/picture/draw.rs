@@ -9,6 +9,7 @@ use super::coverage::Coverage;
 use super::grain::{Laid, Step};
 use super::table::{Row, Table, between};
 use crate::colour::{Illuminant, Lab, Srgb};
+use crate::shape::Region;
 use crate::surface::{Area, Lattice, Surface};
 
 /// Widest and highest picture drawn, in pixels a side.
@@ -102,11 +103,16 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
     let part = |Area { region, surface, is_covered }: Area| Part {
         coverage: region.map(|region| Coverage::of(&region, (width, height), whole)),
         table: Table::of(&surface, coarse_mm(mm)),
-        raised: surface.under.map(|_| ((RIDGE_MM / mm).round() as usize).max(1)),
+        raised: surface.under.map(|seal| ((RIDGE_MM * f64::from(seal.layers) / mm).round() as usize).max(1)),
         surface,
         is_covered,
     };
     let parts: Vec<Part> = surface.areas().into_par_iter().map(part).collect();
+    // Round a piece that is cut out lies the mat.
+    let mat = materials.masks.outline.as_ref().map(|outline| {
+        let beyond = Region::rect(0.0, 0.0, wide, high).minus(outline);
+        Coverage::of(&beyond, (width, height), whole)
+    });
     let tooth_depth = materials.paper.surface.tooth() as f32;
     let mut rgb = vec![0; width * height * 3];
     let rows = rgb.par_chunks_exact_mut(width * 3).enumerate();
@@ -143,6 +149,9 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
                     }
                 }
             }
+            if let Some(mat) = &mat {
+                mat.runs(row).for_each(|(across, shares)| line.lay_bare(across, shares));
+            }
             line.show(pixels);
         },
     );
@@ -176,6 +185,9 @@ const GLOSS: f32 = 0.96;
 /// a little blue (chosen).
 const SHEET_LETS: f32 = 0.3;
 const SHEET: [f32; 3] = [0.56, 0.59, 0.65];
+
+/// The light of the mat that a piece lies on: warm, nearly white (chosen).
+const MAT: [f32; 4] = [0.945, 0.941, 0.9, 0.0];
 
 /// A row of pixels being worked out, one thing after another: each pass does the same to every pixel of a run.
 struct Line {
@@ -296,6 +308,13 @@ impl Line {
                     *light = std::array::from_fn(|n| light[n] + share * own[n]);
                 }
             }
+        }
+    }
+
+    /// Adds the mat that a piece lies on.
+    fn lay_bare(&mut self, across: Range<usize>, shares: &[f32]) {
+        for (light, share) in self.light[across].iter_mut().zip(shares) {
+            *light = std::array::from_fn(|n| light[n] + share * MAT[n]);
         }
     }
 

@@ -3,12 +3,14 @@
 //! | file | question |
 //! |---|---|
 //! | [`thing`] | which shape stands where, and what does it get? |
+//! | [`company`] | what goes with a thing: shadow, glow, parts, the same again |
 //! | [`snap`] | where does a thing that is moved catch? |
 //! | [`whole`] | what is wanted, all together? |
 
+pub mod company;
 pub mod snap;
 pub mod thing;
 pub mod whole;
 
-pub use thing::{MOST_THINGS, Thing, ThingError, Treatment};
+pub use thing::{Between, MOST_THINGS, Thing, ThingError, Treatment};
 pub use whole::{MOST_BLENDS, Scene, SceneError};

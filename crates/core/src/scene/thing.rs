@@ -6,7 +6,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::blend::{Blend, field::FieldError};
+use crate::blend::{Blend, Way, field::FieldError};
 use crate::ink::Powder;
 use crate::length::{Length, Units};
 use crate::place::{Extent, Point};
@@ -33,6 +33,20 @@ pub enum Treatment {
     Inked(Vec<Blend>),
 }
 
+/// The part of a thing that lies between two straight lines of tape, level or upright, in measures from the top or the left
+/// of the box round the whole of it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Between {
+    /// Whether the lines are upright, one left and one right of the part, rather than level.
+    #[serde(default)]
+    pub upright: bool,
+    /// The nearer line.
+    pub from: Length,
+    /// The further one.
+    pub to: Length,
+}
+
 /// A shape on the panel.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
@@ -50,6 +64,12 @@ pub struct Thing {
     /// The powder it is sealed under once it has that, so that what is laid later does not reach it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub resist: Option<Powder>,
+    /// Whether the powder gets a second layer, for a bolder line.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub bold: bool,
+    /// The part of its shape that it is, where tape covers the rest: a pattern goes through one stencil in several parts.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub between: Option<Between>,
 }
 
 /// Why a thing cannot stand on a panel, and what to change.
@@ -67,6 +87,11 @@ pub enum ThingError {
     /// Too small to be inked.
     #[error("it is smaller than 1/4 in (6.35 mm): make it larger, or keep it white")]
     Small,
+    /// Tape lines that leave nothing between them.
+    #[error(
+        "its tape lines leave nothing open: set the second further than the first, and both within the shape, {0} long"
+    )]
+    Tape(Length),
     /// Too many blends.
     #[error("{0} blends: a thing takes up to {MOST_BLENDS}")]
     Blends(usize),
@@ -76,6 +101,11 @@ pub enum ThingError {
 }
 
 impl Thing {
+    /// A shape with its middle at a place, kept white.
+    pub fn new(shape: Shape, at: Point) -> Thing {
+        Thing { shape, at, gets: Treatment::White, over: false, resist: None, bold: false, between: None }
+    }
+
     /// Its blends.
     pub fn blends(&self) -> &[Blend] {
         match &self.gets {
@@ -107,13 +137,49 @@ impl Thing {
         self.is_inked() || self.resist.is_some()
     }
 
-    /// The upright box round an outline of it, to the next larger sixty-fourth of an inch.
+    /// Whether its ink fades out before it comes to its edge all round, so that nothing has to cover what lies beyond.
+    pub fn fades_out(&self) -> bool {
+        let soft = |blend: &Blend| {
+            matches!(blend.way, Way::Rim { .. })
+                && blend.fields.iter().all(|field| field.starts > Length::ZERO)
+        };
+        self.is_inked() && self.between.is_none() && self.blends().iter().all(soft)
+    }
+
+    /// The upright box round the part of an outline that it is, to the next larger sixty-fourth of an inch.
     pub fn extent(&self, outline: &Outline) -> Extent {
+        let whole = self.whole(outline);
+        match self.between {
+            None => whole,
+            Some(Between { upright: false, from, to }) => Extent {
+                corner: Point { top: whole.corner.top + from, ..whole.corner },
+                size: (whole.size.0, to - from),
+            },
+            Some(Between { upright: true, from, to }) => Extent {
+                corner: Point { left: whole.corner.left + from, ..whole.corner },
+                size: (to - from, whole.size.1),
+            },
+        }
+    }
+
+    /// The upright box round an outline of it, whatever tape covers.
+    pub fn whole(&self, outline: &Outline) -> Extent {
         let (wide, high) = outline.size();
         let side =
             |mm: f64| Length::at_least_mm(mm - 1e-6).up_to(Length::from_64ths(2)).max(Length::from_64ths(2));
         let size = (side(wide), side(high));
         Extent { corner: Point { left: self.at.left - size.0 / 2, top: self.at.top - size.1 / 2 }, size }
+    }
+
+    /// Refuses tape lines that leave nothing of an outline open.
+    ///
+    /// # Errors
+    /// [`ThingError::Tape`].
+    pub fn check_tape(&self, outline: &Outline) -> Result<(), ThingError> {
+        let Some(Between { upright, from, to }) = self.between else { return Ok(()) };
+        let whole = self.whole(outline).size;
+        let long = if upright { whole.0 } else { whole.1 };
+        if from < Length::ZERO || from >= to || to > long { Err(ThingError::Tape(long)) } else { Ok(()) }
     }
 
     /// Refuses a thing that cannot stand on a panel of this size that has so many inks.
@@ -126,6 +192,7 @@ impl Thing {
         if !within(self.at.left, width) || !within(self.at.top, height) {
             return Err(ThingError::Far);
         }
+        self.check_tape(&outline)?;
         let extent = self.extent(&outline);
         let (right, bottom) = (extent.corner.left + extent.size.0, extent.corner.top + extent.size.1);
         if extent.corner.left >= width
@@ -151,8 +218,14 @@ impl Thing {
     #[must_use]
     pub fn reshaped(&self, shape: Shape, units: Units) -> Thing {
         let (Ok(old), Ok(new)) = (self.shape.outline(), shape.outline()) else { return self.clone() };
-        let (old, mut thing) = (self.extent(&old).size, Thing { shape, ..self.clone() });
-        let new = thing.extent(&new).size;
+        let mut thing = Thing { shape, ..self.clone() };
+        let (whole, larger) = (self.whole(&old).size, thing.whole(&new).size);
+        if let Some(between) = &mut thing.between {
+            let (was, is) = if between.upright { (whole.0, larger.0) } else { (whole.1, larger.1) };
+            let share = |at: Length| at.scaled(is, was, units.pencil()).min(is);
+            (between.from, between.to) = (share(between.from), share(between.to));
+        }
+        let (old, new) = (self.extent(&old).size, thing.extent(&new).size);
         if old != new {
             thing.blends_mut().iter_mut().for_each(|blend| *blend = blend.on_another(old, new, units));
         }

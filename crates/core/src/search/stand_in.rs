@@ -56,8 +56,14 @@ pub fn stand_ins(panel: &Panel, ink: usize, drawer: &[Ink], most: usize) -> Vec<
             let mut inks = panel.inks.clone();
             inks[ink] = other.clone();
             let tools = (&panel.tool, panel.brushes.as_slice());
-            let materials =
-                Materials::of(panel.size(), &panel.paper, tools, &inks, &panel.scene.things, panel.seed);
+            let materials = Materials::of(
+                panel.size(),
+                &panel.paper,
+                tools,
+                &inks,
+                (panel.outline.as_ref(), &panel.scene.things),
+                panel.seed,
+            );
             let mut with = surface.clone();
             with.materials = materials.into();
             let off = |(veils, lab): &(Vec<f64>, crate::colour::Lab)| {

@@ -105,6 +105,17 @@ pub(super) fn strip(given: &Given) -> BezPath {
     rect(0.0, 0.0, given.mm("wide"), given.mm("high"))
 }
 
+pub(super) fn cell(given: &Given) -> BezPath {
+    let sides = given.number("sides").max(3);
+    let turn = std::f64::consts::TAU / f64::from(sides);
+    // Its flats are as far from the middle as half the way across.
+    let radius = 0.5 * given.mm("flat") / (0.5 * turn).cos();
+    polygon((0..sides).map(|n| {
+        let at = turn * f64::from(n) - std::f64::consts::FRAC_PI_2;
+        Point::new(radius * at.cos(), radius * at.sin())
+    }))
+}
+
 pub(super) fn frame(given: &Given) -> BezPath {
     let (wide, high, band) = (given.mm("wide"), given.mm("high"), given.mm("band"));
     let outer = rect(0.0, 0.0, wide, high);

@@ -21,6 +21,25 @@ pub enum Use {
     Mask,
     /// An opening in a sheet that ink goes through.
     Stencil,
+    /// Strips of low-tack tape along straight edges: nothing is cut.
+    Tape,
+    /// A strip with the same edge along its top and its foot: laid over a shape it covers it, slid up it leaves it open.
+    Slide,
+}
+
+impl Use {
+    /// All of them.
+    pub const ALL: [Use; 4] = [Use::Mask, Use::Stencil, Use::Tape, Use::Slide];
+
+    /// What its pieces are.
+    pub const fn words(self) -> &'static str {
+        match self {
+            Use::Mask => "a frame and its plug",
+            Use::Stencil => "a stencil",
+            Use::Tape => "tape along its edges",
+            Use::Slide => "one strip, slid up",
+        }
+    }
 }
 
 /// What it is cut from.
@@ -134,8 +153,10 @@ pub fn look(
     if used == Use::Stencil {
         findings.extend(islands(&looked));
     }
-    findings.extend(ribs(&looked));
-    findings.extend(dense(outline));
+    if used != Use::Tape {
+        findings.extend(ribs(&looked));
+        findings.extend(dense(outline));
+    }
     if is_mirrored_word {
         let mended = Some(outline.changed(kurbo::Affine::FLIP_X));
         findings.push(Finding { fault: Fault::Backwards, at: [0.0; 2], figure: 0.0, limit: 0.0, mended });
@@ -157,7 +178,7 @@ impl Looked {
     pub fn held(&self) -> Region {
         match self.used {
             Use::Stencil => self.whole().minus(&self.inside),
-            Use::Mask => self.inside.clone(),
+            Use::Mask | Use::Tape | Use::Slide => self.inside.clone(),
         }
     }
 }
@@ -205,13 +226,9 @@ fn islands(looked: &Looked) -> Vec<Finding> {
 pub fn ribs(looked: &Looked) -> Vec<Finding> {
     let held = looked.held();
     let thinnest = looked.material.thinnest();
-    // Drawn in a hair less, so that what is exactly as thin as allowed stays.
-    let half = 0.5 * thinnest * 0.99;
-    let opened = held.grown(-half).grown(half + 0.02);
-    let lost = held.minus(&opened);
+    let lost = thinner_than(&held, thinnest);
     let mut findings: Vec<Finding> = lost
         .parts()
-        .filter(|part| part.area() > CORNER * thinnest * thinnest)
         .filter_map(|part| {
             let at = part.heart()?;
             let figure = thickness(&held, &part).unwrap_or(2.0 * part.area() / part.edge());
@@ -231,11 +248,11 @@ pub fn ribs(looked: &Looked) -> Vec<Finding> {
     let thicker = lost.intersected(&looked.inside.grown(thinnest)).grown(0.5 * thinnest);
     let inside = match looked.used {
         Use::Stencil => looked.inside.minus(&thicker),
-        Use::Mask => looked.inside.united(&thicker),
+        Use::Mask | Use::Tape | Use::Slide => looked.inside.united(&thicker),
     };
     let mended = Outline::read(&inside.path(), false).ok().filter(|_| {
         let after = Looked { inside, ..looked.clone() };
-        thin_parts(&after) == 0
+        thinner_than(&after.held(), thinnest).is_empty()
     });
     for finding in &mut findings {
         finding.mended.clone_from(&mended);
@@ -243,11 +260,12 @@ pub fn ribs(looked: &Looked) -> Vec<Finding> {
     findings
 }
 
-fn thin_parts(looked: &Looked) -> usize {
-    let (held, thinnest) = (looked.held(), looked.material.thinnest());
-    let half = 0.5 * thinnest * 0.99;
+/// What of a region is thinner than so many millimetres, and more than the tip of a corner.
+pub fn thinner_than(held: &Region, mm: f64) -> Region {
+    // Drawn in a hair less, so that what is exactly as thin as allowed stays.
+    let half = 0.5 * mm * 0.99;
     let lost = held.minus(&held.grown(-half).grown(half + 0.02));
-    lost.parts().filter(|part| part.area() > CORNER * thinnest * thinnest).count()
+    Region::beside(lost.parts().filter(|part| part.area() > CORNER * mm * mm))
 }
 
 /// How thick a region is at one of its parts: the least way from a side of the part straight across to a side that faces it.

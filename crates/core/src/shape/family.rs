@@ -76,7 +76,7 @@ const fn family(
 }
 
 /// All families.
-pub static FAMILIES: [Family; 17] = [
+pub static FAMILIES: [Family; 18] = [
     family("circle", "a circle", &[ACROSS], draw::circle),
     family("ring", "a ring", &[ACROSS, long("band", "band", 16, 4, 12 * IN)], draw::ring),
     family("crescent", "a crescent", &[ACROSS, long("thick", "thick", 32, 4, 24 * IN)], draw::crescent),
@@ -166,6 +166,12 @@ pub static FAMILIES: [Family; 17] = [
         draw::leaf_sprig,
     ),
     family("heart", "a heart", &[ACROSS], draw::heart),
+    family(
+        "cell",
+        "a cell of even sides",
+        &[long("flat", "flat to flat", IN, 8, 12 * IN), number("sides", "sides", 6, 3, 12)],
+        draw::cell,
+    ),
     Family {
         key: "word",
         words: "a word",

@@ -16,6 +16,9 @@ pub const PERCENT: std::ops::RangeInclusive<u16> = 5..=1000;
 /// Most times a shape is repeated each way.
 pub const MOST_TIMES: u8 = 20;
 
+/// Most that a shape is made larger all round.
+pub const MOST_GROWN: Length = Length::from_inches(2);
+
 /// What is drawn.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
@@ -66,6 +69,9 @@ pub struct Shape {
     /// The same again, where it is.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub repeat: Option<Repeat>,
+    /// How much larger it is all round, as the shadow of a word is larger than the word.
+    #[serde(default, skip_serializing_if = "is_none")]
+    pub grown: Length,
     /// What it is cut for.
     #[serde(default, rename = "use")]
     pub used: Use,
@@ -79,6 +85,10 @@ pub struct Shape {
 
 const fn whole() -> u16 {
     100
+}
+
+fn is_none(grown: &Length) -> bool {
+    *grown == Length::ZERO
 }
 
 /// Why a shape cannot be kept, and what to change.
@@ -105,6 +115,9 @@ pub enum KeptError {
     /// A hair or halo that no blade can be set to.
     #[error("a hair or halo is more than nothing and at most 1/2 in")]
     Cut,
+    /// Larger all round than any shadow.
+    #[error("{0} larger all round: give at most 2 in (50.8 mm)")]
+    Grown(Length),
 }
 
 impl Shape {
@@ -117,6 +130,7 @@ impl Shape {
             mirrored: false,
             percent: whole(),
             repeat: None,
+            grown: Length::ZERO,
             used: Use::default(),
             material: Material::default(),
             cut: Cut::default(),
@@ -142,6 +156,9 @@ impl Shape {
         if !self.cut.is_possible() {
             return Err(KeptError::Cut);
         }
+        if !(Length::ZERO..=MOST_GROWN).contains(&self.grown) {
+            return Err(KeptError::Grown(self.grown));
+        }
         let drawn = match &self.figure {
             Figure::Drawn(drawn) => drawn.outline()?,
             Figure::Brought { outline, even_odd } => Outline::read(outline, *even_odd)?,
@@ -154,7 +171,8 @@ impl Shape {
             Some(repeat) => repeated(lying.path(), repeat)?,
         };
         // Turned, its box has another middle.
-        Ok(Outline::of(repeated, lying.even_odd())?)
+        let outline = Outline::of(repeated, lying.even_odd())?;
+        Ok(if self.grown == Length::ZERO { outline } else { outline.grown(self.grown.mm())? })
     }
 
     /// Refuses what cannot be drawn.
@@ -183,7 +201,15 @@ impl Shape {
         }
         let outline = finding.mended.as_ref()?;
         let figure = Figure::Brought { outline: outline.data(), even_odd: outline.even_odd() };
-        Some(Shape { figure, turn: 0, mirrored: false, percent: 100, repeat: None, ..self.clone() })
+        Some(Shape {
+            figure,
+            turn: 0,
+            mirrored: false,
+            percent: 100,
+            repeat: None,
+            grown: Length::ZERO,
+            ..self.clone()
+        })
     }
 }
 

@@ -20,6 +20,7 @@
 
 pub mod ask;
 pub mod bridge;
+pub mod depth;
 pub mod draw;
 pub mod eye;
 pub mod family;
@@ -34,6 +35,7 @@ pub mod steps;
 pub mod svg;
 pub mod words;
 
+pub use depth::Depth;
 pub use eye::{Fault, Material, Use};
 pub use family::Drawn;
 pub use kept::Shape;

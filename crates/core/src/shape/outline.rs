@@ -123,6 +123,17 @@ impl Outline {
         Outline { path: by * self.path.clone(), even_odd: self.even_odd }
     }
 
+    /// The same with its edge so many millimetres further out all round, corners rounded.
+    ///
+    /// # Errors
+    /// An [`OutlineError`] where that is too much.
+    pub fn grown(&self, mm: f64) -> Result<Outline, OutlineError> {
+        let region = self.region().grown(mm);
+        // It has the same middle, since it lies evenly round what it is grown from.
+        let path = BezPath::from_svg(&region.path()).map_err(|_| OutlineError::Unreadable)?;
+        Outline::of(path, true)
+    }
+
     /// What it encloses.
     pub fn region(&self) -> Region {
         Region::of(&contours(&self.path), self.even_odd)

@@ -87,7 +87,9 @@ fn tiles(shape: &Shape) -> Result<Vec<Cuts>, LaidError> {
         Some(tile)
     };
     match (shape.used, shape.cut) {
+        (Use::Tape, _) => {}
         (Use::Stencil, _) => tiles.extend(frame(name.to_string(), &inside)),
+        (Use::Slide, _) => tiles.extend(slide(name.to_string(), &inside)),
         (Use::Mask, Cut::OnTheLine) => tiles.extend(frame(format!("{name}: frame and plug"), &inside)),
         (Use::Mask, cut) => {
             tiles.extend(frame(format!("{name}: frame"), &inside.filled()));
@@ -96,6 +98,18 @@ fn tiles(shape: &Shape) -> Result<Vec<Cuts>, LaidError> {
         }
     }
     Ok(tiles)
+}
+
+/// Steps in which a line is swept down, each less than what it encloses is thick.
+const SWEPT: usize = 24;
+
+/// A strip with the shape's upper edge along its top and again along its foot, as high as the shape.
+fn slide(name: String, shape: &Region) -> Option<Cuts> {
+    let (least, most) = shape.bounds()?;
+    let high = most[1] - least[1];
+    let down = |by: f64| shape.moved(move |[x, y]| [x, y + by]);
+    let swept = Region::all((0..=SWEPT).map(|n| down(high * n as f64 / SWEPT as f64)));
+    Cuts::round(name, &swept.minus(&down(high)), GAP)
 }
 
 /// Lays all pieces of some shapes on sheets of one size.

@@ -106,50 +106,8 @@ impl StepsAsked {
     /// # Errors
     /// A [`StepsError`] saying what to change.
     pub fn answer(&self) -> Result<StepsSeen, StepsError> {
-        if !REPEATS.contains(&self.count) {
-            return Err(StepsError::Count(self.count));
-        }
         let SheetSize { width, height } = self.panel;
-        let sides = Length::from_inches(1)..=Length::from_inches(12);
-        if !sides.contains(&width) || !sides.contains(&height) {
-            return Err(StepsError::Panel(width, height));
-        }
-        let mark = self.units.pencil();
-        let slide = match self.slide {
-            Some(slide) if slide <= Length::ZERO || slide > height => return Err(StepsError::Slide(slide)),
-            Some(slide) => slide,
-            None => Length::nearest(height.mm() / (self.count + 1) as f64, mark).max(mark),
-        };
-        let outline = self.outline()?;
-        let wide = outline.size().0;
-        let room = wide - width.mm();
-        if room < mark.mm() {
-            return Err(StepsError::Narrow(Length::nearest(wide, mark), width));
-        }
-        let humps = humps(&outline.region());
-        if humps.is_empty() {
-            return Err(StepsError::Level);
-        }
-        let marks = (room / mark.mm()).floor() as usize;
-        let coarser = marks.div_ceil(MOST_SHIFTS).max(1);
-        let shifts: Vec<Length> = (0..=marks / coarser).map(|n| mark * (n * coarser) as i64).collect();
-        let apart = |a: usize, b: usize| apart(&humps, shifts[a].mm(), shifts[b].mm(), width.mm());
-        let (chosen, least_mm) = furthest_apart(shifts.len(), self.count, &apart);
-        let (order, least_next_mm) = in_order(&chosen, &apart);
-        let steps: Vec<StepSeen> = order
-            .into_iter()
-            .zip(1..)
-            .map(|(shift, nth)| StepSeen { down: slide * nth, left: shifts[shift] })
-            .collect();
-        let shown = |length: Length| length.shown(self.units).to_string();
-        let lefts: Vec<String> = steps.iter().map(|step| shown(step.left)).collect();
-        let near = shown(Length::nearest(least_mm, mark));
-        let says = format!(
-            "Slide it down {} each time; let its left end stand out by {}, in turn. No two humps come nearer than about {near} sideways.",
-            shown(slide),
-            lefts.join(", ")
-        );
-        Ok(StepsSeen { humps_mm: humps, steps, least_mm, least_next_mm, says })
+        schedule(&self.outline()?, (width, height), self.count, self.slide, self.units)
     }
 
     fn outline(&self) -> Result<Outline, StepsError> {
@@ -159,6 +117,61 @@ impl StepsAsked {
             _ => Err(StepsError::Which),
         }
     }
+}
+
+/// The schedule of slides and shifts by which an outline's upper edge is repeated so often down a panel.
+///
+/// # Errors
+/// A [`StepsError`] saying what to change.
+pub fn schedule(
+    outline: &Outline,
+    (width, height): (Length, Length),
+    count: usize,
+    slide: Option<Length>,
+    units: Units,
+) -> Result<StepsSeen, StepsError> {
+    if !REPEATS.contains(&count) {
+        return Err(StepsError::Count(count));
+    }
+    let sides = Length::from_inches(1)..=Length::from_inches(12);
+    if !sides.contains(&width) || !sides.contains(&height) {
+        return Err(StepsError::Panel(width, height));
+    }
+    let mark = units.pencil();
+    let slide = match slide {
+        Some(slide) if slide <= Length::ZERO || slide > height => return Err(StepsError::Slide(slide)),
+        Some(slide) => slide,
+        None => Length::nearest(height.mm() / (count + 1) as f64, mark).max(mark),
+    };
+    let wide = outline.size().0;
+    let room = wide - width.mm();
+    if room < mark.mm() {
+        return Err(StepsError::Narrow(Length::nearest(wide, mark), width));
+    }
+    let humps = humps(&outline.region());
+    if humps.is_empty() {
+        return Err(StepsError::Level);
+    }
+    let marks = (room / mark.mm()).floor() as usize;
+    let coarser = marks.div_ceil(MOST_SHIFTS).max(1);
+    let shifts: Vec<Length> = (0..=marks / coarser).map(|n| mark * (n * coarser) as i64).collect();
+    let apart = |a: usize, b: usize| apart(&humps, shifts[a].mm(), shifts[b].mm(), width.mm());
+    let (chosen, least_mm) = furthest_apart(shifts.len(), count, &apart);
+    let (order, least_next_mm) = in_order(&chosen, &apart);
+    let steps: Vec<StepSeen> = order
+        .into_iter()
+        .zip(1..)
+        .map(|(shift, nth)| StepSeen { down: slide * nth, left: shifts[shift] })
+        .collect();
+    let shown = |length: Length| length.shown(units).to_string();
+    let lefts: Vec<String> = steps.iter().map(|step| shown(step.left)).collect();
+    let near = shown(Length::nearest(least_mm, mark));
+    let says = format!(
+        "Slide it down {} each time; let its left end stand out by {}, in turn. No two humps come nearer than about {near} sideways.",
+        shown(slide),
+        lefts.join(", ")
+    );
+    Ok(StepsSeen { humps_mm: humps, steps, least_mm, least_next_mm, says })
 }
 
 /// The humps of a piece's upper edge, in millimetres from its left end.

@@ -3,9 +3,10 @@
 //! Masks divide the panel into areas. Within one of them the same ink was laid everywhere, so that each is a surface of its
 //! own, bounded by its region; what is known of whole surfaces holds for each.
 
+use super::embossing::Seal;
+use super::harm::{Harm, What};
 use super::masks::Plot;
 use super::standing::Surface;
-use crate::ink::Powder;
 use crate::shape::Region;
 
 /// A part of a card that the same moves have reached.
@@ -20,26 +21,67 @@ pub struct Area {
 }
 
 /// What makes plots one area: the coats that reached them, whether a mask lies on them, and what they are sealed under.
-type Alike = (Vec<bool>, bool, Option<Powder>);
+type Alike = (Vec<bool>, bool, Option<Seal>);
+
+fn add(areas: &mut Vec<(Alike, Vec<Region>)>, alike: Alike, region: Region) {
+    match areas.iter_mut().find(|(of, _)| *of == alike) {
+        Some((_, regions)) => regions.push(region),
+        None => areas.push((alike, vec![region])),
+    }
+}
+
+impl Harm {
+    /// What becomes of a part of the card.
+    fn done_to(&self, (reached, is_covered, under): &Alike) -> Alike {
+        let with = |coats: &[usize], is_there: bool| {
+            let mut reached = reached.clone();
+            coats.iter().for_each(|coat| reached[*coat] = is_there);
+            (reached, *is_covered, *under)
+        };
+        match &self.what {
+            What::Gone(coats) => with(coats, false),
+            What::Come(coats) => with(coats, true),
+            What::Sealed(powder) => {
+                (reached.clone(), *is_covered, under.or(Some(Seal { powder: *powder, layers: 1 })))
+            }
+        }
+    }
+}
 
 impl Surface {
     /// The areas of this surface; together they tile the panel.
     pub fn areas(&self) -> Vec<Area> {
-        let is_whole = self.masks.is_empty() && self.embossing.sealed.is_empty();
+        let is_cut = self.materials.masks.outline.is_some();
+        let is_whole =
+            self.masks.is_empty() && self.embossing.sealed.is_empty() && self.harms.is_empty() && !is_cut;
         if is_whole && self.coats.iter().all(|coat| coat.cover == 0) {
             return vec![Area { region: None, surface: self.clone(), is_covered: false }];
         }
-        let mut areas: Vec<(Alike, Vec<&Plot>)> = Vec::new();
+        let mut areas: Vec<(Alike, Vec<Region>)> = Vec::new();
         for plot in &self.materials.masks.plots {
             let is_covered = self.masks.iter().any(|mask| plot.is_covered(*mask));
-            let alike = (self.reached(plot), is_covered, self.embossing.over(plot));
-            match areas.iter_mut().find(|(of, _)| *of == alike) {
-                Some((_, plots)) => plots.push(plot),
-                None => areas.push((alike, vec![plot])),
+            add(&mut areas, (self.reached(plot), is_covered, self.embossing.over(plot)), plot.region.clone());
+        }
+        if areas.is_empty() {
+            let (width, height) = self.materials.size_mm();
+            let all = vec![true; self.coats.len()];
+            add(&mut areas, (all, false, None), Region::rect(0.0, 0.0, width, height));
+        }
+        for harm in &self.harms {
+            for (alike, regions) in std::mem::take(&mut areas) {
+                for region in regions {
+                    let hurt = region.intersected(&harm.region);
+                    if !hurt.is_empty() {
+                        add(&mut areas, harm.done_to(&alike), hurt);
+                        add(&mut areas, alike.clone(), region.minus(&harm.region));
+                    } else {
+                        add(&mut areas, alike.clone(), region);
+                    }
+                }
             }
         }
-        let area = |((reached, is_covered, under), plots): (Alike, Vec<&Plot>)| {
-            let region = Region::beside(plots.into_iter().map(|plot| plot.region.clone()));
+        let area = |((reached, is_covered, under), regions): (Alike, Vec<Region>)| {
+            let region = Region::beside(regions);
             let surface = Surface { under, ..self.with_coats(&reached, &region) };
             Area { surface, region: Some(region), is_covered }
         };
@@ -66,7 +108,7 @@ impl Surface {
         for (coat, _) in self.coats.iter().zip(reached).filter(|(_, reached)| **reached) {
             let run = part.ways.iter().position(|way| *way == self.ways[coat.run]).unwrap_or_else(|| {
                 part.ways.push(self.ways[coat.run]);
-                part.runs.push(self.runs[coat.run]);
+                part.runs.push(self.runs[coat.run].clone());
                 part.ways.len() - 1
             });
             part.coats.push(coat.clone().along_run(run));

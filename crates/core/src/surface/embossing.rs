@@ -23,13 +23,22 @@ pub struct Embossing {
     pub is_hot: bool,
 }
 
+/// Melted powder that lies over a part of a card.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Seal {
+    /// Which.
+    pub powder: Powder,
+    /// Layers of it, melted one over the other: a second makes the line bolder and smoother.
+    pub layers: u8,
+}
+
 /// A thing sealed under powder.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Sealed {
     /// The thing.
     pub thing: usize,
-    /// Under which powder.
-    pub powder: Powder,
+    /// Under what.
+    pub seal: Seal,
     /// The masks that lay there when the sticky ink was laid: what they covered is not sealed.
     masks: Vec<Mask>,
 }
@@ -48,15 +57,21 @@ impl Embossing {
 
     /// Melts the powder there is.
     pub(crate) fn melt(&mut self) {
-        if let (Some((thing, masks)), Some(powder)) = (self.sticky.take(), self.powder.take()) {
-            self.sealed.push(Sealed { thing, powder, masks });
-            self.is_hot = true;
+        let Some(powder) = self.powder.take() else { return };
+        match (self.sticky.take(), self.sealed.last_mut()) {
+            (Some((thing, masks)), _) => {
+                self.sealed.push(Sealed { thing, seal: Seal { powder, layers: 1 }, masks });
+                self.is_hot = true;
+            }
+            // What is poured on while it is hot holds to it.
+            (None, Some(last)) if self.is_hot => last.seal = Seal { powder, layers: last.seal.layers + 1 },
+            _ => {}
         }
     }
 
     /// The powder that a plot lies sealed under.
-    pub fn over(&self, plot: &Plot) -> Option<Powder> {
-        self.sealed.iter().rev().find(|sealed| sealed.holds(plot)).map(|sealed| sealed.powder)
+    pub fn over(&self, plot: &Plot) -> Option<Seal> {
+        self.sealed.iter().rev().find(|sealed| sealed.holds(plot)).map(|sealed| sealed.seal)
     }
 }
 

@@ -4,7 +4,7 @@
 //! its *frame*, with the counters of its holes, which covers all else. Their edges divide the panel into *plots*: parts
 //! within which every piece covers all or nothing. Plots tile the panel, whatever the moves.
 
-use std::sync::{Arc, LazyLock, Mutex, PoisonError};
+use std::sync::{Arc, LazyLock, Mutex, OnceLock, PoisonError};
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -12,8 +12,8 @@ use serde::{Deserialize, Serialize};
 use crate::ink::Name;
 use crate::length::Length;
 use crate::place::{Extent, Point};
-use crate::scene::{Thing, Treatment};
-use crate::shape::{Region, Use};
+use crate::scene::{Between, Thing};
+use crate::shape::{Depth, Region, Shape, Use, eye};
 
 /// Which of a thing's two pieces.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema)]
@@ -50,14 +50,31 @@ pub struct Mask {
 pub struct Masked {
     /// What it is called.
     pub name: Name,
+    /// The foremost thing of the same shape, by its place: the same pieces do for both, moved from one to the other.
+    pub like: usize,
+    /// Where its middle lies.
+    pub at: Point,
+    /// The part of it that tape leaves open.
+    pub between: Option<Between>,
     /// The box round it.
     pub extent: Extent,
     /// What of the panel lies inside it.
     pub inside: Region,
-    /// Whether its frame is a stencil.
-    pub is_stencil: bool,
+    /// What its pieces are.
+    pub used: Use,
+    /// Whether its frame covers anything of the panel.
+    pub has_frame: bool,
+    /// Whether its plug does not fit into the hole of its frame.
+    pub is_loose: bool,
     /// Holes in it: each is a counter, a little plug of its own that goes with the frame.
     pub counters: usize,
+    /// All of it, as far as it lies beside the panel too.
+    outline: Region,
+    depth: OnceLock<Arc<Depth>>,
+    /// Whether the sheet beside it has thin ribs, once that has been asked.
+    is_fine: OnceLock<bool>,
+    /// Whether it has thin lines itself, once that has been asked.
+    is_thin: OnceLock<bool>,
 }
 
 /// A part of the panel within which each piece covers all or nothing.
@@ -74,10 +91,50 @@ pub struct Plot {
 impl Masked {
     /// What one of its pieces is called.
     pub const fn called(&self, part: Part) -> &'static str {
-        match part {
-            Part::Frame if self.is_stencil => "stencil",
-            part => part.words(),
+        match (part, self.used) {
+            (Part::Frame, Use::Stencil) => "stencil",
+            (_, Use::Slide) => "edge strip",
+            (_, Use::Tape) => "tape",
+            (part, _) => part.words(),
         }
+    }
+
+    /// The piece of sheet that one of them is, by the foremost thing it is cut for; nothing where none is cut.
+    pub const fn piece(&self, part: Part) -> Option<Mask> {
+        match self.used {
+            Use::Tape => None,
+            Use::Slide => Some(Mask { thing: self.like, part: Part::Frame }),
+            _ => Some(Mask { thing: self.like, part }),
+        }
+    }
+
+    /// How deep places lie inside it.
+    pub fn depth(&self) -> Arc<Depth> {
+        self.depth.get_or_init(|| Arc::new(Depth::of(&self.outline))).clone()
+    }
+
+    /// Whether the sheet round it has ribs so thin that they lift under a brush: narrower than [`FINE`].
+    pub fn is_fine(&self) -> bool {
+        *self.is_fine.get_or_init(|| {
+            let Some((least, most)) = self.outline.bounds() else { return false };
+            let sheet = Region::rect(
+                least[0] - FINE,
+                least[1] - FINE,
+                most[0] - least[0] + 2.0 * FINE,
+                most[1] - least[1] + 2.0 * FINE,
+            );
+            !eye::thinner_than(&sheet.minus(&self.outline), FINE).is_empty()
+        })
+    }
+
+    /// Whether some of it is so thin a line that coarse powder would close what lies beside it: narrower than [`THIN`].
+    pub fn has_thin_lines(&self) -> bool {
+        *self.is_thin.get_or_init(|| !eye::thinner_than(&self.outline, THIN).is_empty())
+    }
+
+    /// Whether another is of the same shape at the same place: what lies there for one does for the other, in register.
+    pub fn is_twin(&self, other: &Masked) -> bool {
+        self.like == other.like && self.at == other.at
     }
 }
 
@@ -104,15 +161,22 @@ impl Plot {
 /// The pieces of a panel's things, and the plots they divide it into.
 #[derive(Clone, Debug, Default)]
 pub struct Masks {
+    /// The edge of the card, where it is a shape cut out and not a rectangle.
+    pub outline: Option<Region>,
     /// The things, from front to back.
     pub things: Vec<Masked>,
-    /// The plots; none where nothing stands on the panel.
+    /// The plots; none where nothing stands on a rectangle.
     pub plots: Vec<Plot>,
 }
 
 /// Square millimetres below which what an edge cuts off is no part of its own: two edges that should lie on one another
 /// leave such slivers (chosen: less than a blade can cut).
 const SLIVER: f64 = 0.02;
+/// Ribs of a stencil narrower than this, in millimetres, are held down by their backs, and not at the edges alone (chosen:
+/// twice the width below which they tear).
+const FINE: f64 = 3.2;
+/// Lines of a thing narrower than this, in millimetres, want fine powder (chosen).
+const THIN: f64 = 1.2;
 /// How many scenes' plots are remembered: those of the panels that are being worked on (chosen).
 const REMEMBERED: usize = 24;
 
@@ -120,22 +184,28 @@ const REMEMBERED: usize = 24;
 #[derive(Clone, PartialEq)]
 struct Cut {
     size: (Length, Length),
+    outline: Option<Shape>,
     things: Vec<Thing>,
 }
 
 type Known = Vec<(Cut, Arc<Masks>)>;
 
 impl Masks {
+    /// The piece that a mask is; nothing where none is cut for it.
+    pub fn piece(&self, mask: Mask) -> Option<Mask> {
+        self.things.get(mask.thing)?.piece(mask.part)
+    }
+
     /// Cuts them for things on a panel of this size. The same things give the same pieces, so the last few are remembered:
     /// a hand that moves an ink moves no mask.
-    pub fn of(size: (Length, Length), things: &[Thing]) -> Arc<Masks> {
+    pub fn of(size: (Length, Length), outline: Option<&Shape>, things: &[Thing]) -> Arc<Masks> {
         static KNOWN: LazyLock<Mutex<Known>> = LazyLock::new(Mutex::default);
-        if things.is_empty() {
+        if things.is_empty() && outline.is_none() {
             return Arc::default();
         }
         let bare =
-            |thing: &Thing| Thing { gets: Treatment::White, over: false, resist: None, ..thing.clone() };
-        let cut = Cut { size, things: things.iter().map(bare).collect() };
+            |thing: &Thing| Thing { between: thing.between, ..Thing::new(thing.shape.clone(), thing.at) };
+        let cut = Cut { size, outline: outline.cloned(), things: things.iter().map(bare).collect() };
         let known = || KNOWN.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some((_, masks)) = known().iter().find(|(of, _)| *of == cut) {
             return masks.clone();
@@ -150,8 +220,14 @@ impl Masks {
     }
 
     fn cut(cut: &Cut) -> Masks {
-        let panel = Region::rect(0.0, 0.0, cut.size.0.mm(), cut.size.1.mm());
-        let mut masks = Masks::default();
+        let (wide, high) = (cut.size.0.mm(), cut.size.1.mm());
+        let whole = Region::rect(0.0, 0.0, wide, high);
+        let outline = cut.outline.as_ref().and_then(|shape| shape.outline().ok());
+        let outline = outline.map(|outline| {
+            outline.region().moved(|[x, y]| [x + 0.5 * wide, y + 0.5 * high]).intersected(&whole)
+        });
+        let panel = outline.clone().unwrap_or(whole);
+        let mut masks = Masks { outline, ..Masks::default() };
         let mut plots = vec![Plot { region: panel.clone(), inside: 0, plugged: 0 }];
         for (place, thing) in cut.things.iter().enumerate() {
             // A thing that cannot be drawn was refused when the panel was checked: here it covers nothing.
@@ -161,20 +237,39 @@ impl Masks {
                     let extent = thing.extent(&outline);
                     let Point { left, top } = thing.at;
                     let region = outline.region().moved(|[x, y]| [x + left.mm(), y + top.mm()]);
-                    (extent, region)
+                    let open = Region::rect(
+                        extent.corner.left.mm(),
+                        extent.corner.top.mm(),
+                        extent.size.0.mm(),
+                        extent.size.1.mm(),
+                    );
+                    (extent, if thing.between.is_some() { region.intersected(&open) } else { region })
                 },
             );
             let outside = thing.shape.cut.outside();
             let plug = whole.grown(outside);
             let bit = 1 << place;
+            let like = |other: &&Thing| {
+                Shape { name: thing.shape.name.clone(), ..other.shape.clone() } == thing.shape
+            };
+            let used = thing.shape.used;
             plots = divided(plots, &whole, |plot| plot.inside |= bit);
             plots = divided(plots, &plug, |plot| plot.plugged |= bit);
             masks.things.push(Masked {
                 name: thing.shape.name.clone(),
+                like: cut.things.iter().take(place).position(|other| like(&other)).unwrap_or(place),
+                at: thing.at,
+                between: thing.between,
                 extent,
-                is_stencil: thing.shape.used == Use::Stencil,
-                counters: if thing.shape.used == Use::Stencil { 0 } else { whole.holes().len() },
+                used,
+                has_frame: panel.minus(&whole).area() > SLIVER,
+                is_loose: outside > 0.0 || used == Use::Slide,
+                counters: if used == Use::Mask { whole.holes().len() } else { 0 },
                 inside: whole.intersected(&panel),
+                outline: whole,
+                depth: OnceLock::new(),
+                is_fine: OnceLock::new(),
+                is_thin: OnceLock::new(),
             });
         }
         masks.plots = plots;

@@ -8,6 +8,7 @@ use crate::ink::{Brush, Film, Ink, Paper, Tool, tool::desk};
 use crate::length::Length;
 use crate::place::Extent;
 use crate::scene::Thing;
+use crate::shape::Shape;
 
 /// A panel's card, tool and inks, with what is reckoned from them once and used at every place.
 #[derive(Clone, Debug)]
@@ -41,7 +42,7 @@ impl Materials {
         paper: &Paper,
         (tool, beside): (&Tool, &[Tool]),
         inks: &[Ink],
-        things: &[Thing],
+        (outline, things): (Option<&Shape>, &[Thing]),
         seed: u32,
     ) -> Materials {
         let films: Vec<Film> = inks.iter().map(Ink::film).collect();
@@ -51,7 +52,7 @@ impl Materials {
             tool: tool.clone(),
             brushes: desk(tool, beside, inks),
             inks: inks.to_vec(),
-            masks: Masks::of(size, things),
+            masks: Masks::of(size, outline, things),
             seed,
             card: paper.reflectance(),
             wet_films: films.iter().zip(inks).map(|(film, ink)| film.wet(ink.kind)).collect(),

@@ -8,6 +8,7 @@
 //! | [`brushes`] | what is on each brush, and which is in hand? |
 //! | [`embossing`] | what is sticky, powdered or sealed on it? |
 //! | [`standing`] | what lies on the card as it stands, in which order, and how damp? |
+//! | [`harm`] | what does a broken rule do to the card? |
 //! | [`area`] | where have the same moves reached the card? |
 //! | [`lattice`] | at which places is it enough to look? |
 //!
@@ -17,6 +18,7 @@ pub mod area;
 pub mod brushes;
 pub mod coat;
 pub mod embossing;
+pub mod harm;
 pub mod lattice;
 pub mod masks;
 pub mod materials;
@@ -25,7 +27,7 @@ pub mod standing;
 pub use area::Area;
 pub use brushes::Brushes;
 pub use coat::Coat;
-pub use embossing::Embossing;
+pub use embossing::{Embossing, Seal};
 pub use lattice::Lattice;
 pub use masks::{Mask, Masks, Part};
 pub use materials::Materials;

@@ -4,13 +4,14 @@ use std::sync::Arc;
 
 use super::brushes::{Brushes, Carried};
 use super::coat::Coat;
-use super::embossing::Embossing;
-use super::masks::{Mask, Plot};
+use super::embossing::{Embossing, Seal};
+use super::harm::Harm;
+use super::masks::{Mask, Part, Plot};
 use super::materials::Materials;
 use crate::blend::way::{Along, Run};
 use crate::blend::{Reach, Way};
 use crate::colour::{Illuminant, Spectrum};
-use crate::ink::{Film, Powder, Stack, measured};
+use crate::ink::{Film, Stack, measured};
 
 /// Places along each side at which it is looked what a brush went over.
 const CROSSED: usize = 7;
@@ -48,13 +49,15 @@ pub struct Surface {
     /// What is sticky, powdered or sealed.
     pub embossing: Embossing,
     /// The powder that all of it lies sealed under, where it is a part of a panel that does.
-    pub under: Option<Powder>,
+    pub under: Option<Seal>,
     /// The part of the panel that is looked at: where it begins, and its width and height, in millimetres.
     pub window: ((f64, f64), (f64, f64)),
     /// Seconds since the first move.
     pub(super) seconds: u32,
     /// The brushes on the desk.
     pub brushes: Brushes,
+    /// What has come out otherwise than it was meant to.
+    pub(super) harms: Vec<Harm>,
     /// How it is looked at.
     pub look: Look,
 }
@@ -74,6 +77,7 @@ impl Surface {
             embossing: Embossing { is_bone_dry: true, ..Embossing::default() },
             under: None,
             seconds: 0,
+            harms: Vec::new(),
             look: Look::Dry,
         }
     }
@@ -84,7 +88,12 @@ impl Surface {
         let run = self.run_along(on, way).unwrap_or_else(|| {
             self.ways.push((on, way));
             let origin = (extent.corner.left.mm(), extent.corner.top.mm());
-            self.runs.push(way.on(extent.size).moved(origin));
+            let run = way.on(extent.size).moved(origin);
+            let masked = on.and_then(|thing| self.materials.masks.things.get(thing));
+            self.runs.push(match masked {
+                Some(masked) => run.round(|| masked.depth()),
+                None => run,
+            });
             self.ways.len() - 1
         });
         let footprint = self.materials.tool.kind.footprint_mm();
@@ -109,9 +118,35 @@ impl Surface {
 
     /// Puts a mask on it.
     pub fn cover_with(&mut self, mask: Mask) {
+        // On one and the same stencil in its place only the tape is moved.
+        let things = &self.materials.masks.things;
+        let is_twin = |other: &Mask| {
+            let pair = (things.get(other.thing), things.get(mask.thing));
+            other.part == Part::Frame && matches!(pair, (Some(one), Some(two)) if one.is_twin(two))
+        };
+        if mask.part == Part::Frame {
+            self.masks.retain(|lying| *lying == mask || !is_twin(lying));
+        }
         if !self.masks.contains(&mask) {
             self.masks.push(mask);
         }
+    }
+
+    /// Whether a piece has lain on it while ink was laid, wherever it lay.
+    pub fn was_used(&self, piece: Mask) -> bool {
+        self.covers.iter().flatten().any(|mask| self.materials.masks.piece(*mask) == Some(piece))
+    }
+
+    /// Whether anything has been laid on a thing, or on another of the same shape at the same place.
+    pub fn is_outlined(&self, thing: usize) -> bool {
+        let things = &self.materials.masks.things;
+        let is_twin = |other: usize| matches!((things.get(other), things.get(thing)), (Some(one), Some(two)) if one.is_twin(two));
+        self.ways.iter().any(|(on, _)| on.is_some_and(is_twin))
+    }
+
+    /// Whether ink has been laid on a thing.
+    pub fn has_on(&self, thing: usize) -> bool {
+        self.ways.iter().any(|(on, _)| *on == Some(thing))
     }
 
     /// Lifts a mask off it.
@@ -240,7 +275,7 @@ impl Surface {
     /// The films one over the other, given the veils of each coat; `grown` scales each ink's amount.
     pub fn stack(&self, veils: &[f64], grown: impl Fn(usize) -> f64) -> Stack {
         // A powder that covers is all that is seen.
-        if let Some(powder) = self.under.and_then(Powder::covers_with) {
+        if let Some(powder) = self.under.and_then(|seal| seal.powder.covers_with()) {
             return Stack::on(&Spectrum::of(powder, Illuminant::D65));
         }
         let mut stack = Stack::on(&self.materials.card);

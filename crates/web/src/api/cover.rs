@@ -3,18 +3,24 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
+use rosy_core::blend::way::REACH;
 use rosy_core::blend::{Blend, Way};
 use rosy_core::colour::Illuminant;
 use rosy_core::document::Document;
-use rosy_core::ink::Ink;
+use rosy_core::ink::{Ink, Kind, Name};
+use rosy_core::judgement::greeting::best_place;
 use rosy_core::length::ParseIn;
 use rosy_core::order::Covering;
+use rosy_core::order::ask::{trapped, ways};
+use rosy_core::order::pieces::taken;
 use rosy_core::place::{Extent, Point};
+use rosy_core::scene::company::{MOST_PARTS, free_names, tint, usual_shadow};
 use rosy_core::scene::snap::caught;
 use rosy_core::scene::{MOST_THINGS, Thing, Treatment};
 use rosy_core::shape::family::{self, Value};
 use rosy_core::shape::kept::{Figure, PERCENT, Shape};
-use rosy_core::shape::{Cut, Drawn};
+use rosy_core::shape::steps::REPEATS;
+use rosy_core::shape::{Cut, Drawn, Region, Use};
 use rosy_core::{Length, Panel, Units};
 use rosy_store::Store;
 use serde::{Deserialize, Serialize};
@@ -67,8 +73,34 @@ pub enum Change {
     Behind(usize),
     /// Taken away.
     Remove(usize),
+    /// A shadow put behind it, larger all round.
+    Shadow(usize),
+    /// White brushed round its edge.
+    Glow(usize),
+    /// The same once more over all that stands behind it.
+    Again(usize),
+    /// Divided into parts by tape.
+    Parts { thing: usize, count: usize },
+    /// Its edge stepped down the panel.
+    Steps { thing: usize, count: usize },
+    /// A breath of ink over all of it.
+    Tint,
+    /// A word put where it reads best.
+    Best(usize),
     /// Another way to decide what is covered when.
     Cover(Covering),
+    /// What would take plugs trapped under clear powder.
+    Trap,
+    /// A paper window of a family laid over it, to find the part worth cutting out; none takes it away.
+    Window(Option<String>),
+    /// The window's middle moved to a place, in shares of the panel's width and height.
+    WindowMove { across: f64, down: f64 },
+    /// The window's middle moved by pencil marks.
+    WindowNudge { right: i32, down: i32 },
+    /// A corner of the window's box moved to a place, in shares of the panel's width and height.
+    WindowSize { across: f64, down: f64 },
+    /// The window made larger or smaller by so many per cent.
+    WindowGrow { by: i32 },
 }
 
 /// How it would come out.
@@ -77,9 +109,14 @@ struct Look {
     panel: Panel,
     picture: String,
     things: Vec<ThingNote>,
+    /// The paper window that is laid over it.
+    window: Option<ThingNote>,
     /// The sentences, how it is made, and what is cut, as a part of the page.
     #[serde(skip_serializing_if = "Option::is_none")]
     told: Option<String>,
+    /// What is to be known of a change that was made.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    says: Option<String>,
 }
 
 /// A thing as it lies on the picture, in per cent of its width and height.
@@ -121,7 +158,7 @@ pub async fn look(
         _ => None,
     };
     let inks = match &asked.change {
-        Some(Change::Set { .. }) => {
+        Some(change) if change.takes_ink() => {
             store.all::<Ink>(bench).await?.into_iter().map(|kept| kept.value).collect()
         }
         _ => Vec::new(),
@@ -138,10 +175,11 @@ pub async fn look(
 fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, Wrong> {
     let nowhere = |says: String| Wrong { field: String::new(), says };
     let panel = asked.panel.laid().map_err(|error| nowhere(error.to_string()))?;
+    let mut says = None;
     let panel = match asked.change {
         Some(change) => {
             let field = change.field();
-            let changed = change.made(panel, owned, units);
+            let changed = change.made(panel, owned, units, &mut says);
             let changed = changed.and_then(|panel| match panel.check() {
                 Ok(()) => Ok(panel),
                 Err(error) => Err(error.to_string()),
@@ -157,26 +195,34 @@ fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, Wrong> {
     } else {
         None
     };
-    Ok(Look { things: notes(&panel), picture, told, panel })
+    Ok(Look { things: notes(&panel), window: window_note(&panel), picture, told, panel, says })
 }
 
 fn notes(panel: &Panel) -> Vec<ThingNote> {
-    let materials = panel.materials();
-    let (width, height) = materials.size_mm();
-    let note = |masked: &rosy_core::surface::masks::Masked| {
-        let Extent { corner, size } = masked.extent;
-        let (left, top) = (corner.left.mm(), corner.top.mm());
-        let (wide, high) = (size.0.mm(), size.1.mm());
-        ThingNote {
-            name: masked.name.to_string(),
-            left: 100.0 * (left + 0.5 * wide) / width,
-            top: 100.0 * (top + 0.5 * high) / height,
-            right: 100.0 * (left + wide) / width,
-            bottom: 100.0 * (top + high) / height,
-            outline: masked.inside.moved(|[x, y]| [1000.0 * x / width, 1000.0 * y / height]).path(),
-        }
-    };
-    materials.masks.things.iter().map(note).collect()
+    let things = &panel.materials().masks.things;
+    things.iter().map(|masked| note(panel, &masked.name, masked.extent, &masked.inside)).collect()
+}
+
+fn window_note(panel: &Panel) -> Option<ThingNote> {
+    let part = panel.part.as_ref()?;
+    let outline = part.shape.outline().ok()?;
+    let region = outline.region().moved(|[x, y]| [x + part.at.left.mm(), y + part.at.top.mm()]);
+    Some(note(panel, &part.shape.name, part.extent(&outline), &region))
+}
+
+fn note(panel: &Panel, name: &Name, extent: Extent, inside: &Region) -> ThingNote {
+    let (width, height) = (panel.width.mm(), panel.height.mm());
+    let Extent { corner, size } = extent;
+    let (left, top) = (corner.left.mm(), corner.top.mm());
+    let (wide, high) = (size.0.mm(), size.1.mm());
+    ThingNote {
+        name: name.to_string(),
+        left: 100.0 * (left + 0.5 * wide) / width,
+        top: 100.0 * (top + 0.5 * high) / height,
+        right: 100.0 * (left + wide) / width,
+        bottom: 100.0 * (top + high) / height,
+        outline: inside.moved(|[x, y]| [1000.0 * x / width, 1000.0 * y / height]).path(),
+    }
 }
 
 const GONE: &str = "That is not on the panel any more: reload this page.";
@@ -190,16 +236,48 @@ impl Change {
         }
     }
 
-    fn made(self, panel: Panel, owned: &Owned, units: Units) -> Result<Panel, String> {
+    /// Whether it may take an ink of the drawer.
+    const fn takes_ink(&self) -> bool {
+        matches!(
+            self,
+            Change::Set { .. } | Change::Shadow(_) | Change::Glow(_) | Change::Steps { .. } | Change::Tint
+        )
+    }
+
+    fn made(
+        self,
+        panel: Panel,
+        owned: &Owned,
+        units: Units,
+        says: &mut Option<String>,
+    ) -> Result<Panel, String> {
         let own = panel.scene.things.clone();
         let mark = units.pencil();
         let one = |place: usize| own.get(place).cloned().ok_or_else(|| GONE.to_owned());
+        // What keeps a thing company goes along with it.
         let with = |panel: Panel, place: usize, thing: Thing| {
+            let changed = |(at, other): (usize, &Thing)| match at {
+                at if at == place => thing.clone(),
+                _ if own[place].is_company(other) => other.gone_along(&thing, units),
+                _ => other.clone(),
+            };
+            let things = own.iter().enumerate().map(|one| (changed(one), Some(one.0)));
+            panel.with_things(things.collect())
+        };
+        let put = |panel: Panel, at: usize, new: Vec<Thing>, instead: bool| {
+            if own.len() + new.len() - usize::from(instead) > MOST_THINGS {
+                return Err(format!("A panel takes up to {MOST_THINGS} things: take one away first."));
+            }
             let mut things: Vec<(Thing, Option<usize>)> =
                 own.iter().cloned().enumerate().map(|(at, thing)| (thing, Some(at))).collect();
-            things[place].0 = thing;
-            panel.with_things(things)
+            let gone = at..at + usize::from(instead);
+            things.splice(gone, new.into_iter().map(|thing| (thing, None)));
+            Ok(panel.with_things(things))
         };
+        let names = |name: &str, count: usize| {
+            free_names(&own, name, count).ok_or_else(|| "Give it a shorter name first.".to_owned())
+        };
+        let name = |text: &str| names(text, 1).map(|mut names| names.remove(0));
         match self {
             Change::Add(family) => {
                 let family = family::find(&family).map_err(|error| error.to_string())?;
@@ -222,10 +300,15 @@ impl Change {
                 let boxes: Vec<Extent> = materials.masks.things.iter().map(|thing| thing.extent).collect();
                 let others: Vec<Extent> =
                     boxes.iter().enumerate().filter(|(at, _)| *at != place).map(|(_, of)| *of).collect();
-                let size = boxes.get(place).ok_or(GONE)?.size;
-                let at = caught(Point::nearest(middle, mark), size, panel.size(), &others);
-                let thing = Thing { at, ..one(place)? };
-                Ok(with(panel, place, thing))
+                let Extent { corner, size } = *boxes.get(place).ok_or(GONE)?;
+                let thing = one(place)?;
+                let caught = caught(Point::nearest(middle, mark), size, panel.size(), &others);
+                // The middle of a part is not the middle of the whole.
+                let at = Point {
+                    left: thing.at.left + caught.left - (corner.left + size.0 / 2),
+                    top: thing.at.top + caught.top - (corner.top + size.1 / 2),
+                };
+                Ok(with(panel, place, Thing { at, ..thing }))
             }
             Change::Nudge { thing: place, right, down } => {
                 let thing = one(place)?;
@@ -234,12 +317,10 @@ impl Change {
                 Ok(with(panel, place, Thing { at, ..thing }))
             }
             Change::Size { thing: place, across, down } => {
-                let (x, y) = somewhere(&panel, across, down)?;
+                let corner = somewhere(&panel, across, down)?;
                 let thing = one(place)?;
                 let Extent { size, .. } = panel.materials().extent(Some(place));
-                let half = (0.5 * size.0.mm()).hypot(0.5 * size.1.mm());
-                let far = (x - thing.at.left.mm()).hypot(y - thing.at.top.mm());
-                let percent = (f64::from(thing.shape.percent) * far / half).round();
+                let percent = reaching(&thing, size, corner);
                 Ok(with(panel, place, sized(&thing, percent, units)))
             }
             Change::Grow { thing: place, by } => {
@@ -254,9 +335,131 @@ impl Change {
                 let left = own.into_iter().enumerate().filter(|(at, _)| *at != place);
                 Ok(panel.with_things(left.map(|(at, thing)| (thing, Some(at))).collect()))
             }
+            Change::Shadow(place) => {
+                let thing = one(place)?;
+                let called = name(&format!("shadow of {}", thing.shape.name))?;
+                let mut panel = panel;
+                let mut shadow = thing.shadow(usual_shadow(units), called);
+                // Round what is white a rim shows by its ink, round what is inked by its white.
+                if !thing.is_inked() {
+                    shadow = treated(&mut panel, shadow, "gets", "goes", owned, units)?;
+                }
+                put(panel, place + 1, vec![shadow], false)
+            }
+            Change::Glow(place) => {
+                let thing = one(place)?;
+                let is_white = |ink: &&Ink| ink.kind == Kind::Pigment;
+                let lightest = |one: &&Ink, other: &&Ink| one.lab().l.total_cmp(&other.lab().l);
+                let white = panel.inks.iter().chain(&owned.inks).filter(is_white).max_by(lightest).cloned();
+                let white =
+                    white.ok_or("There is no white pigment in the drawer: tell the drawer of one first.")?;
+                let mut panel = panel;
+                let ink = panel.ink_place(&white);
+                let glow = thing.glow(ink, name(&format!("glow round {}", thing.shape.name))?, units);
+                put(panel, place + 1, vec![glow], false)
+            }
+            Change::Again(place) => {
+                let thing = one(place)?;
+                if !thing.is_inked() {
+                    return Err(
+                        "It stays white: give it an ink first, then it can be gone over again.".into()
+                    );
+                }
+                let again = thing.again(name(&format!("{} again", thing.shape.name))?);
+                put(panel, 0, vec![again], false)
+            }
+            Change::Parts { thing: place, count } => {
+                let thing = one(place)?;
+                let count = count.clamp(2, MOST_PARTS);
+                let parts = thing.parts(names(thing.shape.name.as_str(), count)?, units);
+                put(panel, place, parts.map_err(|error| error.to_string())?, true)
+            }
+            Change::Steps { thing: place, count } => {
+                let thing = one(place)?;
+                let mut panel = panel;
+                let own = thing.blends().iter().flat_map(|blend| &blend.fields).next();
+                let ink = match own {
+                    Some(field) => panel.inks.get(field.ink).cloned(),
+                    None => plainest(&panel, &thing, &[], &owned.inks),
+                };
+                let ink = ink.ok_or("there is no ink in the drawer for it: tell the drawer of one first")?;
+                let place_of = panel.ink_place(&ink);
+                let names = names(thing.shape.name.as_str(), count.clamp(*REPEATS.start(), *REPEATS.end()))?;
+                let stepped = thing.stepped((place_of, &ink), names, panel.size(), units);
+                let (steps, schedule) = stepped.map_err(|error| error.to_string())?;
+                *says = Some(schedule);
+                put(panel, place, steps, true)
+            }
+            Change::Tint => {
+                // A breath of the lightest ink that is there, or of the drawer's where there is none.
+                let lightest = |one: &&Ink, other: &&Ink| one.lab().l.total_cmp(&other.lab().l);
+                let is_dye = |ink: &&Ink| ink.kind != Kind::Pigment;
+                let own = panel.inks.iter().filter(is_dye).max_by(lightest);
+                let ink = own.or_else(|| owned.inks.iter().filter(is_dye).max_by(lightest)).cloned();
+                let ink = ink.ok_or("there is no ink in the drawer for it: tell the drawer of one first")?;
+                let mut panel = panel;
+                let place = panel.ink_place(&ink);
+                let tint = tint((place, &ink), name("tint over all")?, panel.size(), units);
+                put(panel, 0, vec![tint], false)
+            }
+            Change::Best(place) => {
+                let best = best_place(&panel, place, units)
+                    .ok_or("There is no room for it on the panel: make it smaller.")?;
+                *says = Some(best.says);
+                let thing = Thing { at: best.at, ..one(place)? };
+                Ok(with(panel, place, thing))
+            }
             Change::Cover(covering) => Ok(Panel { covering, ..panel }.laid()),
+            Change::Trap => {
+                let ways = ways(&panel);
+                let sealed = ways.iter().find(|way| !way.sealed.is_empty()).ok_or(GONE)?;
+                Ok(trapped(&panel, &sealed.sealed).laid())
+            }
+            Change::Window(None) => Ok(Panel { part: None, ..panel }),
+            Change::Window(Some(family)) => {
+                let part = window(&panel, &family)?;
+                Ok(Panel { part: Some(part), ..panel })
+            }
+            Change::WindowMove { across, down } => {
+                let middle = somewhere(&panel, across, down)?;
+                let part = panel.part.clone().ok_or(GONE)?;
+                let size = part.extent(&part.shape.outline().map_err(|error| error.to_string())?).size;
+                let at = caught(Point::nearest(middle, mark), size, panel.size(), &[]);
+                Ok(Panel { part: Some(Thing { at, ..part }), ..panel })
+            }
+            Change::WindowNudge { right, down } => {
+                let part = panel.part.clone().ok_or(GONE)?;
+                let marks = |n: i32| mark * i64::from(n.clamp(-MOST_MARKS, MOST_MARKS));
+                let at = Point { left: part.at.left + marks(right), top: part.at.top + marks(down) };
+                Ok(Panel { part: Some(Thing { at, ..part }), ..panel })
+            }
+            Change::WindowSize { across, down } => {
+                let corner = somewhere(&panel, across, down)?;
+                let part = panel.part.clone().ok_or(GONE)?;
+                let size = part.extent(&part.shape.outline().map_err(|error| error.to_string())?).size;
+                let part = sized(&part, reaching(&part, size, corner), units);
+                Ok(Panel { part: Some(part), ..panel })
+            }
+            Change::WindowGrow { by } => {
+                let part = panel.part.clone().ok_or(GONE)?;
+                let percent = f64::from(part.shape.percent) + f64::from(by.clamp(-1000, 1000));
+                let part = sized(&part, percent, units);
+                Ok(Panel { part: Some(part), ..panel })
+            }
         }
     }
+}
+
+/// A paper window of a family in the middle of a panel, about half as large as it.
+fn window(panel: &Panel, family: &str) -> Result<Thing, String> {
+    let family = family::find(family).map_err(|error| error.to_string())?;
+    let name = family.words.trim_start_matches("an ").trim_start_matches("a ");
+    let name = name.parse().map_err(|_| "give it a name")?;
+    let mut shape = Shape::new(name, Figure::Drawn(Drawn::usual(family)));
+    let (wide, high) = shape.outline().map_err(|error| error.to_string())?.size();
+    let half = 50.0 * (panel.width.mm() / wide).min(panel.height.mm() / high);
+    shape.percent = half.floor().clamp(f64::from(*PERCENT.start()), f64::from(*PERCENT.end())) as u16;
+    Ok(Thing::new(shape, Point { left: panel.width / 2, top: panel.height / 2 }))
 }
 
 /// A place given in shares of the panel's sides, in millimetres.
@@ -265,6 +468,13 @@ fn somewhere(panel: &Panel, across: f64, down: f64) -> Result<(f64, f64), String
         return Err("That place is nowhere: take hold of it again.".into());
     }
     Ok((across.clamp(-1.0, 2.0) * panel.width.mm(), down.clamp(-1.0, 2.0) * panel.height.mm()))
+}
+
+/// Of how many per cent a thing is whose corner comes to a place.
+fn reaching(thing: &Thing, size: (Length, Length), (x, y): (f64, f64)) -> f64 {
+    let half = (0.5 * size.0.mm()).hypot(0.5 * size.1.mm());
+    let far = (x - thing.at.left.mm()).hypot(y - thing.at.top.mm());
+    (f64::from(thing.shape.percent) * far / half).round()
 }
 
 fn sized(thing: &Thing, percent: f64, units: Units) -> Thing {
@@ -285,13 +495,10 @@ fn added(panel: Panel, mut shape: Shape) -> Result<Panel, String> {
         shape.percent = percent as u16;
     }
     // Two of one name could not be told apart in what is said.
-    let is_taken = |name: &str| own.iter().any(|thing| thing.shape.name.as_str() == name);
-    let name = shape.name.to_string();
-    let numbered = (2..).map(|n| format!("{name} {n}"));
-    let free = std::iter::once(name.clone()).chain(numbered).find(|name| !is_taken(name));
-    shape.name = free.unwrap_or(name).parse().map_err(|_| "give it a name")?;
+    let free = free_names(own, shape.name.as_str(), 1).ok_or("Give it a shorter name first.")?;
+    shape.name = free.into_iter().next().ok_or("Give it a name first.")?;
     let at = Point { left: panel.width / 2, top: panel.height / 2 };
-    let thing = Thing { shape, at, gets: Treatment::White, over: false, resist: None };
+    let thing = Thing::new(shape, at);
     let others = own.iter().cloned().enumerate().map(|(at, thing)| (thing, Some(at)));
     let things = std::iter::once((thing, None)).chain(others).collect();
     Ok(panel.with_things(things))
@@ -329,11 +536,36 @@ fn set(
             thing.over = to == "over";
             return Ok(thing);
         }
+        "bold" => {
+            thing.bold = to == "on";
+            return Ok(thing);
+        }
         "resist" => {
             thing.resist = match to {
                 "none" => None,
                 powder => Some(serde_json::from_value(powder.into()).map_err(|_| GONE)?),
             };
+            return Ok(thing);
+        }
+        "used" => {
+            shape.used = serde_json::from_value(to.into()).map_err(|_| GONE)?;
+            if shape.used != Use::Mask {
+                shape.cut = Cut::OnTheLine;
+            }
+        }
+        "grown" => shape.grown = length()?,
+        "from" | "to" | "side" => {
+            let outline = shape.outline().map_err(|error| error.to_string())?;
+            let old = thing.extent(&outline).size;
+            let between = thing.between.as_mut().ok_or(GONE)?;
+            match what {
+                "from" => between.from = length()?,
+                "to" => between.to = length()?,
+                _ => between.upright = to == "left",
+            }
+            thing.check_tape(&outline).map_err(|error| error.to_string())?;
+            let new = thing.extent(&outline).size;
+            thing.blends_mut().iter_mut().for_each(|blend| *blend = blend.on_another(old, new, units));
             return Ok(thing);
         }
         "left" => thing.at.left = length()?,
@@ -363,7 +595,9 @@ fn set(
                 Cut::Halo(_) => Cut::Halo(length()?),
             }
         }
-        "gets" | "ink0" | "ink1" | "way" | "veils" => return treated(panel, thing, what, to, owned, units),
+        "gets" | "ink0" | "ink1" | "way" | "deep" | "veils" => {
+            return treated(panel, thing, what, to, owned, units);
+        }
         measure => {
             let (Figure::Drawn(drawn), Some(key)) = (&mut shape.figure, measure.strip_prefix("m_")) else {
                 return Err(GONE.into());
@@ -416,7 +650,22 @@ fn treated(
         }
         "way" => {
             let at: usize = to.parse().map_err(|_| GONE)?;
-            way = *Way::USUAL.get(at).ok_or(GONE)?;
+            let half = (size.0.min(size.1) / 2).up_to(units.pencil()).max(REACH.0.up_to(units.pencil()));
+            way = if at == Way::USUAL.len() {
+                Way::Rim { reach: half }
+            } else {
+                *Way::USUAL.get(at).ok_or(GONE)?
+            };
+        }
+        "deep" => {
+            way = Way::Rim { reach: to.parse_in(units).map_err(|error| error.to_string())? };
+            way.check(size).map_err(|error| error.to_string())?;
+            let mut blends = thing.blends().to_vec();
+            if let (Some(blend), Some(before)) = (blends.first_mut(), &before) {
+                *blend = Blend { way, ..before.carried_to(before.way.span(size), way.span(size), units) };
+            }
+            thing.gets = Treatment::Inked(blends);
+            return Ok(thing);
         }
         "veils" => {
             let veils = to.trim().parse::<u8>().map_err(|_| "write a whole number")?;
@@ -488,7 +737,10 @@ pub async fn file(
     let (id, ending) = path.into_inner();
     let units = caller.visitor.units();
     let panel = store.one::<Panel>(caller.visitor.bench.id, id).await?.value;
-    let shapes: Vec<Shape> = panel.scene.things.iter().map(|thing| thing.shape.clone()).collect();
+    let pieces = taken(&panel.moves, &panel.materials());
+    let cut = pieces.iter().filter(|pieces| pieces.count() > 0);
+    let shapes: Vec<Shape> =
+        cut.filter_map(|pieces| Some(panel.scene.things.get(pieces.thing)?.shape.clone())).collect();
     if shapes.is_empty() {
         return Err(
             Problem::Refused("This panel needs no masks: put something in front first.".into()).into()

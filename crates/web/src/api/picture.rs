@@ -3,6 +3,7 @@
 use actix_web::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION};
 use actix_web::{HttpResponse, web};
 use rosy_core::Panel;
+use rosy_core::order::check::check;
 use rosy_core::picture::file::{Pace, png};
 use rosy_core::picture::{Size, draw};
 use rosy_store::Store;
@@ -22,6 +23,8 @@ pub struct Asked {
     dpi: f64,
     /// How many moves have been made; all where it is left out.
     after: Option<usize>,
+    /// What is broken, by its place among the findings: drawn as it would be if the move were made all the same.
+    harm: Option<usize>,
     /// What the page knows it to be drawn from: the picture of that never changes.
     seen: Option<String>,
     /// Whether to hand it out as a file.
@@ -54,9 +57,12 @@ pub async fn get(
         return Err(Problem::Refused(says).into());
     }
     let name = panel.name.to_string();
-    let key = format!("picture {} {seen} {after} {dpi}", *id);
+    let harm = asked.harm;
+    let key = format!("picture {} {seen} {after} {dpi} {harm:?}", *id);
     let file = room.made(caller.visitor.asker(), key, move || {
-        let drawn = draw(&panel.after(after), Size { dpi });
+        let broken = harm.and_then(|nth| check(&panel).into_iter().nth(nth));
+        let harmed = broken.and_then(|broken| broken.harmed(&panel));
+        let drawn = draw(&harmed.unwrap_or_else(|| panel.after(after)), Size { dpi });
         drawn
             .map(|picture| png(&picture, dpi, Pace::Balanced))
             .map_err(|error| Problem::Refused(sentence(&error.to_string())))

@@ -21,8 +21,8 @@ pub fn picture(shape: &Shape, outline: &Outline, findings: &[Finding]) -> String
     let (width, height) = (wide + 2.0 * room, high + 2.0 * room);
     let pen = long / 320.0;
     let inside = match shape.used {
-        Use::Mask => PLUG,
         Use::Stencil => OPENING,
+        Use::Mask | Use::Tape | Use::Slide => PLUG,
     };
     let mut svg = format!(
         "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"{left:.3} {top:.3} {width:.3} {height:.3}\" role=\"img\" aria-label=\"The shape on its sheet\">\
@@ -57,8 +57,8 @@ pub fn small(outline: &Outline, used: Use) -> String {
     let (wide, high) = outline.size();
     let side = 1.12 * wide.max(high);
     let (ground, inside) = match used {
-        Use::Mask => ("none", PLUG),
         Use::Stencil => (SHEET, OPENING),
+        Use::Mask | Use::Tape | Use::Slide => ("none", PLUG),
     };
     let half = 0.5 * side;
     format!(

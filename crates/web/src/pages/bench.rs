@@ -2,11 +2,15 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
+use rosy_core::blend::Way;
 use rosy_core::card::Card;
 use rosy_core::ink::{Ink, Paper, Tool};
 use rosy_core::judgement::Reading;
 use rosy_core::length::ParseIn;
 use rosy_core::order::RunSheet;
+use rosy_core::panel::PanelError;
+use rosy_core::place::Point;
+use rosy_core::shape::Shape;
 use rosy_core::{Length, Panel, Units};
 use rosy_store::{Kept, Scope, Store};
 use serde::{Deserialize, Serialize};
@@ -264,15 +268,55 @@ pub async fn begin(
     units: Units,
 ) -> Result<Panel, Problem> {
     let (width, height) = size.unwrap_or_else(|| usual_sizes(units)[0].0);
-    let paper = store.all::<Paper>(bench).await?.into_iter().next_back();
-    let tools: Vec<Tool> = store.all::<Tool>(bench).await?.into_iter().rev().map(|kept| kept.value).collect();
-    let paper = paper.map_or_else(demo::plain_paper, |kept| kept.value);
-    let number = store.count::<Panel>(bench).await? as u32 + 1;
+    let (paper, tools, number) = to_hand(store, bench).await?;
     let name = format!("Panel {number}").parse().map_err(|_| Problem::Broken)?;
     let mut panel = Panel::bare(name, width, height, paper, demo::plain_tool(), number).with_desk(&tools);
     panel.card = Some(Card::fitting(&panel.inked(), units));
     panel.check().map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
     Ok(panel)
+}
+
+/// The maker's own card and tools, and the number that the next panel has.
+async fn to_hand(store: &Store, bench: Uuid) -> Result<(Paper, Vec<Tool>, u32), Problem> {
+    let paper = store.all::<Paper>(bench).await?.into_iter().next_back();
+    let tools: Vec<Tool> = store.all::<Tool>(bench).await?.into_iter().rev().map(|kept| kept.value).collect();
+    let number = store.count::<Panel>(bench).await? as u32 + 1;
+    Ok((paper.map_or_else(demo::plain_paper, |kept| kept.value), tools, number))
+}
+
+/// From where a piece is inked.
+#[derive(Deserialize)]
+pub struct PieceAsked {
+    from: PieceFrom,
+}
+
+#[derive(Clone, Copy, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+enum PieceFrom {
+    Foot,
+    Heart,
+}
+
+/// `POST /shapes/{id}/piece`: begins a piece cut to a shape, to be inked on its own.
+pub async fn new_piece(
+    sent: Sent<PieceAsked>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let shape = store.one::<Shape>(bench, *id).await?.value;
+    let (paper, tools, number) = to_hand(&store, bench).await?;
+    let refused = |error: PanelError| Problem::Refused(sentence(&error.to_string()));
+    let piece = Panel::piece(shape, paper, demo::plain_tool(), number).map_err(refused)?;
+    let mut piece = piece.with_desk(&tools);
+    if matches!(sent.form.from, PieceFrom::Heart) {
+        let reach = piece.width.max(piece.height) / 2;
+        let centre = Point { left: piece.width / 2, top: piece.height / 2 };
+        piece.scene.ground[0].way = Way::Glow { centre, across: reach, down: reach };
+    }
+    piece.check().map_err(refused)?;
+    let id: Uuid = store.add_panel(bench, &piece).await?;
+    Ok(see(format!("/panels/{id}/inks")))
 }
 
 /// `POST /panels/{id}/name`: calls it something else, and leaves all the rest.

@@ -7,11 +7,12 @@ use rosy_core::ink::{Ink, Powder};
 use rosy_core::judgement::Reading;
 use rosy_core::order::Covering;
 use rosy_core::order::ask::{CoverWay, ways};
+use rosy_core::order::pieces::{Pieces, taken};
 use rosy_core::scene::Thing;
-use rosy_core::shape::Cut;
 use rosy_core::shape::family::{FAMILIES, Family, Kind, Value, find};
 use rosy_core::shape::kept::{Figure, Shape};
-use rosy_core::surface::{Mask, Part};
+use rosy_core::shape::{Cut, Use};
+use rosy_core::surface::Part;
 use rosy_core::{Length, Panel, Units};
 use rosy_store::Store;
 use uuid::Uuid;
@@ -54,6 +55,19 @@ struct Sentence {
     over: bool,
     /// The powder it is sealed under.
     resist: String,
+    /// What its pieces are.
+    used: String,
+    /// How much larger it is all round than what it is drawn from.
+    grown: Option<String>,
+    /// Its tape lines, and from which side they are measured.
+    between: Option<(String, String, bool)>,
+    /// How far its ink runs in from its edge.
+    deep: Option<String>,
+    is_word: bool,
+    /// Whether it gets a second layer of powder.
+    bold: bool,
+    /// Whether it has an upper edge that can be stepped down a panel.
+    can_step: bool,
     cut: &'static str,
     by: Option<String>,
     left: String,
@@ -137,7 +151,12 @@ impl Told {
     }
 
     fn ways_words(&self) -> Vec<&'static str> {
-        Way::USUAL.iter().map(|way| way.words()).collect()
+        let rim = Way::Rim { reach: Length::ZERO };
+        Way::USUAL.iter().chain([&rim]).map(|way| way.words()).collect()
+    }
+
+    fn uses(&self) -> [(String, &'static str); 4] {
+        Use::ALL.map(|of| (word(of), of.words()))
     }
 }
 
@@ -192,7 +211,12 @@ impl Sentence {
             .flat_map(|blend| &blend.fields)
             .filter_map(|field| panel.inks.get(field.ink))
             .collect();
-        let way = blend.and_then(|blend| Way::USUAL.iter().position(|way| *way == blend.way)).unwrap_or(0);
+        let deep = match blend.map(|blend| blend.way) {
+            Some(Way::Rim { reach }) => Some(reach),
+            _ => None,
+        };
+        let usual = blend.and_then(|blend| Way::USUAL.iter().position(|way| *way == blend.way));
+        let way = if deep.is_some() { Way::USUAL.len() } else { usual.unwrap_or(0) };
         let (cut, by) = match shape.cut {
             Cut::OnTheLine => ("on-the-line", None),
             Cut::Inside(by) => ("inside", Some(shown(by))),
@@ -215,6 +239,13 @@ impl Sentence {
             passes: blend.and_then(|blend| blend.fields.first()).map(|field| field.veils),
             over: thing.over,
             resist: thing.resist.map_or("none".into(), word),
+            used: word(shape.used),
+            grown: (shape.grown > Length::ZERO).then(|| shown(shape.grown)),
+            between: thing.between.map(|tape| (shown(tape.from), shown(tape.to), tape.upright)),
+            deep: deep.map(shown),
+            is_word: shape.is_word(),
+            bold: thing.bold,
+            can_step: matches!(family, Some("cloud-edge" | "torn-edge" | "hill-line")),
             cut,
             by,
             left: shown(thing.at.left),
@@ -250,8 +281,12 @@ impl WayRow {
     fn of(way: &CoverWay, panel: &Panel) -> WayRow {
         let cost = &way.cost;
         WayRow {
-            key: key(way.covering),
-            words: way.covering.words(),
+            key: if way.sealed.is_empty() { key(way.covering) } else { "trapped" },
+            words: if way.sealed.is_empty() {
+                way.covering.words()
+            } else {
+                "colour trapped under clear powder, raised and glossy"
+            },
             pieces: many(cost.pieces, "piece"),
             dryings: many(cost.dryings, "drying"),
             minutes: format!(
@@ -313,24 +348,28 @@ fn spared(panel: &Panel, way: &CoverWay) -> String {
 }
 
 fn cuts(panel: &Panel) -> Vec<CutRow> {
-    use rosy_core::moves::{Move, Technique};
     let materials = panel.materials();
-    let worn: Vec<Mask> = panel.moves.iter().filter_map(Move::mask).collect();
-    let row = |(place, thing): (usize, &Thing)| {
-        let has = |part: Part| worn.contains(&Mask { thing: place, part });
-        let counters = materials.masks.things.get(place).map_or(0, |masked| masked.counters);
+    let things = &materials.masks.things;
+    let row = |taken: &Pieces| {
+        let (shape, masked) = (&panel.scene.things.get(taken.thing)?.shape, &things[taken.thing]);
         let mut pieces: Vec<String> = Vec::new();
-        let masked = materials.masks.things.get(place)?;
-        pieces.extend(has(Part::Frame).then(|| masked.called(Part::Frame).to_owned()));
-        pieces.extend(has(Part::Plug).then(|| "plug".to_owned()));
-        pieces.extend((counters > 0 && has(Part::Frame)).then(|| many(counters, "counter")));
+        let several = |n: usize, one: &str| if n == 1 { one.to_owned() } else { many(n, one) };
+        pieces.extend((taken.frames > 0).then(|| several(taken.frames, masked.called(Part::Frame))));
+        pieces.extend((taken.plugs > 0).then(|| several(taken.plugs, masked.called(Part::Plug))));
+        pieces.extend((masked.counters > 0 && taken.frames > 0).then(|| many(masked.counters, "counter")));
+        pieces.extend(taken.is_taped.then(|| "low-tack tape, nothing to cut".to_owned()));
+        let mut pieces = pieces.join(", ");
+        let others: Vec<&str> = taken.others.iter().map(|of| things[*of].name.as_str()).collect();
+        if !others.is_empty() {
+            pieces.push_str(&format!("; for {} too", others.join(", ")));
+        }
         Some(CutRow {
-            name: thing.shape.name.to_string(),
-            picture: small(&thing.shape.outline().ok()?, thing.shape.used),
-            pieces: if pieces.is_empty() { "nothing to cut".into() } else { pieces.join(", ") },
+            name: shape.name.to_string(),
+            picture: small(&shape.outline().ok()?, shape.used),
+            pieces,
         })
     };
-    panel.scene.things.iter().enumerate().filter_map(row).collect()
+    taken(&panel.moves, &materials).iter().filter_map(row).collect()
 }
 
 #[derive(Template)]

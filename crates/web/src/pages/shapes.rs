@@ -47,6 +47,8 @@ pub struct ShapeForm {
     material: String,
     cut: String,
     by: String,
+    /// How much larger it is all round.
+    grown: String,
     /// What is to be mended while it is kept.
     mend: String,
     /// Its family's measures, each under its own name.
@@ -96,6 +98,7 @@ impl ShapeForm {
             material: word(shape.material),
             cut: cut.into(),
             by: by.map(|by| by.in_field(units)).unwrap_or_default(),
+            grown: if shape.grown == Length::ZERO { String::new() } else { shape.grown.in_field(units) },
             mend: String::new(),
             measures,
         }
@@ -170,6 +173,10 @@ impl ShapeForm {
             "halo" => length("by", &self.by).map(Cut::Halo),
             _ => Some(Cut::OnTheLine),
         };
+        let grown = match self.grown.trim() {
+            "" => Some(Length::ZERO),
+            text => length("grown", text),
+        };
         let times = |times: Result<u16, ()>| times.map_or(1, |times| u8::try_from(times).unwrap_or(u8::MAX));
         let (across, down) = (times(across), times(down));
         let repeat = if (across, down) == (1, 1) {
@@ -187,8 +194,17 @@ impl ShapeForm {
             tell("name", "this shape cannot be read any more: begin another".into());
             return Err(wrong);
         };
-        let (Ok(name), Ok(turn), Ok(percent), Some(cut), Some(repeat), Ok(used), Ok(material), true) =
-            (name, turn, percent, cut, repeat, used, material, wrong.is_empty())
+        let (
+            Ok(name),
+            Ok(turn),
+            Ok(percent),
+            Some(cut),
+            Some(repeat),
+            Ok(used),
+            Ok(material),
+            Some(grown),
+            true,
+        ) = (name, turn, percent, cut, repeat, used, material, grown, wrong.is_empty())
         else {
             return Err(wrong);
         };
@@ -199,6 +215,7 @@ impl ShapeForm {
             mirrored: !self.mirrored.is_empty(),
             percent,
             repeat,
+            grown,
             used,
             material,
             cut,
@@ -222,6 +239,7 @@ impl ShapeForm {
             KeptError::Times(..) => "across".into(),
             KeptError::Step => "right".into(),
             KeptError::Cut => "by".into(),
+            KeptError::Grown(_) => "grown".into(),
             KeptError::Drawn(_) | KeptError::Outline(_) => {
                 self.rows().first().map_or_else(|| "percent".into(), |row| row.field.clone())
             }
@@ -305,6 +323,8 @@ fn pieces_of(shape: &Shape, outline: &Outline) -> String {
     let (plugs, counters) = (inside.count(), inside.holes().len());
     match shape.used {
         Use::Stencil => format!("A stencil with {}.", many(plugs, "opening")),
+        Use::Tape => "Tape along its edges: nothing is cut.".into(),
+        Use::Slide => "A strip with the same edge along its top and its foot.".into(),
         Use::Mask if counters == 0 => format!("A frame and {}.", many(plugs, "plug")),
         Use::Mask => format!("A frame, {} and {}.", many(plugs, "plug"), many(counters, "counter")),
     }
@@ -586,8 +606,8 @@ pub async fn redo(sent: Sent<Nothing>, store: web::Data<Store>) -> Result<HttpRe
 
 /// The choices of a page.
 impl ShapePage {
-    fn uses(&self) -> [(&'static str, &'static str); 2] {
-        [("mask", "a mask: frame and plug"), ("stencil", "a stencil")]
+    fn uses(&self) -> [(String, &'static str); 4] {
+        Use::ALL.map(|of| (word(of), of.words()))
     }
     fn materials(&self) -> Vec<(String, &'static str)> {
         [Material::MaskingSheet, Material::Film, Material::Card].map(|of| (word(of), of.words())).into()

@@ -7,7 +7,7 @@ use rosy_core::ink::Tool;
 use rosy_core::ink::tool::lies_beside;
 use rosy_core::moves::light_passes;
 use rosy_core::order::check::{Broken, check};
-use rosy_core::order::hand::{Deed, changed};
+use rosy_core::order::hand::{Deed, HandError, changed};
 use rosy_core::order::{Cost, RunSheet, Step};
 use rosy_store::{Kept, Store};
 use serde::Deserialize;
@@ -51,6 +51,12 @@ impl SheetPage {
         let Some(at) = step.at else { return Vec::new() };
         let last = self.sheet.steps.iter().filter_map(|step| step.at).max() == Some(at);
         self.broken.iter().filter(|broken| broken.at == at || (last && broken.at > at)).collect()
+    }
+
+    /// How a step is done; what is broken at it is told by itself.
+    fn how(&self, step: &Step) -> String {
+        let told = self.broken_at(step);
+        told.iter().fold(step.how.clone(), |how, broken| how.replacen(&broken.says, "", 1)).trim().to_owned()
     }
 
     /// Whether a step can be left out: it lays no ink.
@@ -102,6 +108,10 @@ struct BrokenRow {
     at: usize,
     says: String,
     repair: String,
+    /// Whether a picture can show what it would do.
+    is_seen: bool,
+    /// What the maker has said to it, where she leaves it so.
+    accepted: Option<String>,
 }
 
 impl BrokenRow {
@@ -111,6 +121,8 @@ impl BrokenRow {
             nth,
             at: broken.at,
             repair: broken.repair(&materials),
+            is_seen: broken.harmed(panel).is_some(),
+            accepted: broken.accepted(panel).map(|one| one.note.clone()),
             says: broken.says,
         };
         check(panel).into_iter().enumerate().map(row).collect()
@@ -127,6 +139,9 @@ pub struct StepDone {
     /// What is broken, by its place among the findings.
     #[serde(default)]
     nth: usize,
+    /// Why it is left so.
+    #[serde(default)]
+    note: String,
 }
 
 /// What is asked for a step.
@@ -138,6 +153,8 @@ enum Asked {
     Out,
     Dry,
     Mend,
+    Accept,
+    TakeUp,
     Plan,
 }
 
@@ -150,14 +167,30 @@ pub async fn change(
 ) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
     let state = store.panel(bench, *id).await?;
-    let StepDone { at, deed, nth } = sent.form;
+    let StepDone { at, deed, nth, note } = sent.form;
+    let gone = || Problem::Refused(sentence(&HandError::Gone.to_string()));
+    if matches!(deed, Asked::Accept | Asked::TakeUp) {
+        let broken = check(&state.panel).into_iter().nth(nth).ok_or_else(gone)?;
+        let (panel, label) = match deed {
+            Asked::Accept => {
+                let panel = broken.accept(&state.panel, &note);
+                (
+                    panel.map_err(|error| Problem::Refused(sentence(&error.to_string())))?,
+                    "leave a finding as it is",
+                )
+            }
+            _ => (broken.taken_up(&state.panel), "take a finding up again"),
+        };
+        keep_changed(&store, (bench, *id), &state, &panel, label).await?;
+        return Ok(see(format!("/panels/{}/sheet#move-{at}", *id)));
+    }
     let (deed, label) = match deed {
         Asked::Earlier => (Some(Deed::Earlier), "do a step earlier"),
         Asked::Later => (Some(Deed::Later), "do a step later"),
         Asked::Out => (Some(Deed::Out), "leave a step out"),
         Asked::Dry => (Some(Deed::DryBefore), "dry before a step"),
         Asked::Mend => (Some(Deed::Mend(nth)), "put a step right"),
-        Asked::Plan => (None, "plan the steps again"),
+        Asked::Plan | Asked::Accept | Asked::TakeUp => (None, "plan the steps again"),
     };
     let panel = match deed {
         Some(deed) => {

@@ -10,7 +10,7 @@ fn word(thing: usize, what: &str) -> String {
     format!("[data-thing='{thing}'][data-set='{what}']")
 }
 
-async fn tells(browser: &Browser, words: &str) {
+pub async fn tells(browser: &Browser, words: &str) {
     let told = "[...document.querySelectorAll('.sentence')].map((s) => [...s.querySelectorAll('.told')].map(function say(n) { \
                 return [...n.childNodes].map((c) => c.nodeType === 3 ? c.data : c.tagName === 'SELECT' ? c.selectedOptions[0].textContent : \
                 c.tagName === 'INPUT' ? c.value : c.tagName === 'A' ? '' : say(c)).join('') }).join(' ')).join(' ').replace(/\\s+/g, ' ')";
@@ -18,7 +18,7 @@ async fn tells(browser: &Browser, words: &str) {
 }
 
 /// Waits until nothing is being asked or kept any more.
-async fn still(browser: &Browser) {
+pub async fn still(browser: &Browser) {
     browser
         .until(
             "still",
@@ -30,7 +30,7 @@ async fn still(browser: &Browser) {
 }
 
 /// Writes over a word, as a hand on the keyboard does.
-async fn write_over(browser: &Browser, thing: usize, what: &str, text: &str) {
+pub async fn write_over(browser: &Browser, thing: usize, what: &str, text: &str) {
     let field = word(thing, what);
     still(browser).await;
     browser.run(&format!("const f = document.querySelector({}); f.focus(); f.select()", json!(field))).await;
@@ -38,7 +38,7 @@ async fn write_over(browser: &Browser, thing: usize, what: &str, text: &str) {
 }
 
 /// Turns a choice by its keys to what is wanted.
-async fn choose(browser: &Browser, thing: usize, what: &str, value: &str) {
+pub async fn choose(browser: &Browser, thing: usize, what: &str, value: &str) {
     let field = json!(word(thing, what));
     browser
         .run(&format!(
@@ -48,7 +48,7 @@ async fn choose(browser: &Browser, thing: usize, what: &str, value: &str) {
         .await;
 }
 
-async fn steps(browser: &Browser) -> Vec<String> {
+pub async fn steps(browser: &Browser) -> Vec<String> {
     browser.until("all of it", "document.readyState === 'complete'").await;
     let titles =
         browser.run("return [...document.querySelectorAll('.step h2 .m')].map((h) => h.textContent)").await;
@@ -238,7 +238,7 @@ async fn a_thing_is_moved_on_the_picture_and_catches_at_its_middle() {
 }
 
 /// Presses a deed in the step of a title.
-async fn press(browser: &Browser, title: &str, deed: &str) {
+pub async fn press(browser: &Browser, title: &str, deed: &str) {
     let step = format!(
         "[...document.querySelectorAll('.step')].find((s) => s.querySelector('h2 .m').textContent === {})",
         json!(title)

@@ -5,6 +5,7 @@ mod desk;
 
 mod accessible;
 mod card_and_stock;
+mod company;
 mod covered;
 mod drawer_searched;
 mod first_panel;
