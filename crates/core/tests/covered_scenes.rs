@@ -797,6 +797,39 @@ fn takes_least(panel: &Panel) -> Result<(), TestCaseError> {
     Ok(())
 }
 
+/// Green that runs into yellow.
+fn meadow() -> Panel {
+    let mut panel = bare();
+    panel.inks = vec![ink([58.0, -34.0, 34.0]), ink([86.0, 2.0, 66.0])];
+    let listed: Vec<(usize, &Ink)> = panel.inks.iter().enumerate().collect();
+    panel.scene.ground = vec![Blend::spread(&listed, Way::DOWN, panel.height, Units::Inches)];
+    panel.laid()
+}
+
+#[test]
+fn yellow_is_broken_into_green_with_what_is_left_on_the_brush() {
+    let meadow = meadow();
+    is_clean(&meadow);
+    let at = meadow.moves.iter().position(|m| matches!(m, Move::BreakInto(_))).unwrap();
+    let Move::BreakInto(broken) = &meadow.moves[at] else { unreachable!() };
+    // Right after the green, with nothing done to the brush between.
+    assert!(matches!(&meadow.moves[at - 1], Move::Lay(lay) if lay.0.ink == 0 && lay.0.ink == broken.ink));
+    assert_eq!(broken.over, 1);
+    // It lays a share of a veil on the yellow's side, and the brush carries less of it afterwards.
+    let (before, after) = (meadow.after(at), meadow.after(at + 1));
+    let middle = 0.5 * (broken.reach.from.mm() + broken.reach.to.mm());
+    let green = |surface: &rosy_core::surface::Surface| {
+        surface.by_ink(&surface.veils_at(&surface.spot(50.0, middle)))[0]
+    };
+    let laid = green(&after) - green(&before);
+    assert!(laid > 0.01 && laid < 0.2, "{laid}");
+    assert!(after.brushes.carried().of(0) < 0.5 * before.brushes.carried().of(0));
+    // The veils of the plan are as many as without it.
+    let steps = RunSheet::of(&meadow, Units::Inches).steps;
+    let step = steps.iter().find(|step| step.title.starts_with("Break Ink 86")).unwrap();
+    assert!(step.how.contains("do not load it again"), "{}", step.how);
+}
+
 /// Moves that break a rule, and the rule.
 fn broken() -> Vec<(Breach, Panel)> {
     let panel = scene(vec![(thing(shape("circle", ""), 136, 110), Some(STRAW))], Some(NIGHT));
@@ -846,6 +879,15 @@ fn broken() -> Vec<(Breach, Panel)> {
         (Breach::Hot, without(&|m| matches!(m, Move::Cool(_)))),
         (Breach::HeatOnMask, without(&|m| *m == frame_off)),
     ]);
+    all.push((Breach::BareBrush, {
+        let meadow = meadow();
+        let at = meadow.moves.iter().position(|m| matches!(m, Move::BreakInto(_))).unwrap();
+        let mut moves = meadow.moves.clone();
+        // Once the brush has been taken to another ink, nothing of the green is left on it.
+        let broken = moves.remove(at);
+        moves.push(broken);
+        Panel { moves, ..meadow }
+    }));
     all.extend(wipe.map(|at| (Breach::DirtyBrush, changed(&|moves| drop(moves.remove(at))))));
     all
 }
@@ -972,6 +1014,12 @@ fn near() -> Vec<(Breach, Panel)> {
         ),
         // Cooled, and not a minute longer.
         (Breach::Hot, trapped.clone()),
+        // Spent right after the green, however much waits between.
+        (Breach::BareBrush, {
+            let meadow = meadow();
+            let at = meadow.moves.iter().position(|m| matches!(m, Move::BreakInto(_))).unwrap();
+            with(&meadow, &|moves| moves.insert(at, Look {}.into()))
+        }),
         // The brush wiped as often as it takes.
         (Breach::DirtyBrush, panel.clone()),
     ]

@@ -92,6 +92,9 @@ pub const fn held(kind: Kind) -> f64 {
     }
 }
 
+/// What a brush gives of what it carries when it is worked over a place without being loaded again (chosen).
+pub const SPENT: f64 = 0.6;
+
 /// What a brush takes up of a damp film it is worked over, as a share of that film (chosen). Of a dry one it takes none.
 pub const fn taken_up(kind: Kind) -> f64 {
     match kind {

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use super::laying::{Laying, light_passes};
 use super::rules::{Stage, Unmet};
 use super::technique::{Technique, Words};
-use crate::ink::{Family, measured};
+use crate::ink::measured;
 use crate::length::Units;
 use crate::say::capital;
 use crate::surface::Surface;
@@ -37,17 +37,9 @@ impl Technique for Back {
     fn words(&self, surface: &Surface, units: Units) -> Words {
         let name = &surface.materials.inks[self.0.ink].name;
         let place = capital(&self.0.place_on(surface, units));
-        let family = |ink: usize| surface.materials.inks[ink].family();
-        let is_green = matches!(family(self.0.ink), Family::Greens | Family::SeaGreens);
-        let lies_yellow = surface.coats.last().is_some_and(|coat| family(coat.ink) == Family::Yellows);
-        let gently = if is_green && lies_yellow {
-            " What is left on the brush is enough to break the yellow gently into green: do not load it again."
-        } else {
-            ""
-        };
         Words {
             title: format!("Back with {name}: {}", light_passes(self.0.veils.len())),
-            how: format!("{place}. Work the join until it looks like a colour of its own.{gently}"),
+            how: format!("{place}. Work the join until it looks like a colour of its own."),
             care: None,
         }
     }

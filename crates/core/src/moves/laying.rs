@@ -29,9 +29,7 @@ pub struct Laying {
 impl Laying {
     /// The stretch it touches.
     pub fn extent(&self) -> Reach {
-        let from = self.veils.iter().map(|veil| veil.from).min().unwrap_or_default();
-        let to = self.veils.iter().map(|veil| veil.to).max().unwrap_or_default();
-        Reach { from, to }
+        extent(&self.veils)
     }
 
     /// Whether it names an ink and places that a panel has.
@@ -115,44 +113,62 @@ impl Laying {
 
     /// Where it goes on a surface, as a maker measures it; on a thing its name comes first.
     pub(super) fn place_on(&self, surface: &Surface, units: Units) -> String {
-        let place = self.place(surface.materials.extent(self.on).size, units);
-        match self.on.and_then(|thing| surface.materials.masks.things.get(thing)) {
-            Some(thing) => format!("inside the {} of the {}, {place}", thing.called(Part::Frame), thing.name),
-            None => place,
-        }
+        place_of((self.on, self.way, &self.veils), surface, units)
     }
 
     /// Where it goes, as a maker measures it: from the nearer end it touches, where the way has two ends to measure from.
     pub fn place(&self, size: (Length, Length), units: Units) -> String {
-        let (way, span, Reach { from, to }) = (self.way, self.way.span(size), self.extent());
-        let shown = |length: Length| length.shown(units).to_string();
-        let range = |a: Length, b: Length| {
-            if a == b { shown(a) } else { format!("{} to {}", a.shown(units).number(), shown(b)) }
-        };
-        let inner_from = self.veils.iter().map(|veil| veil.from).max().unwrap_or_default();
-        let inner_to = self.veils.iter().map(|veil| veil.to).min().unwrap_or_default();
-        let (begins, ends, how) = (way.from(), way.to(), way.how_measured());
-        match (from == Length::ZERO, to == span && way.runs_on()) {
-            (true, true) if self.on.is_some() => "all over it, on and off past its edges".into(),
-            (true, true) => "over the whole panel, on and off past the edges".into(),
-            (true, false) if way.starts_off_the_card() => {
-                format!("start off the {begins}, fade out {} from it{how}", range(inner_to, to))
-            }
-            (true, false) => format!("start at the {begins}, fade out {} from it{how}", range(inner_to, to)),
-            (false, true) if way.has_two_ends() => {
-                let (near, far) = (span - inner_from, span - from);
-                format!("start off the {ends}, fade out {} from it{how}", range(near, far))
-            }
-            (false, true) => {
-                format!("over the {ends}, fading out {} from the {begins}{how}", range(from, inner_from))
-            }
-            (false, false) => format!(
-                "between {} and {} from the {begins}, fading out both ways{how}",
-                shown(from),
-                shown(to)
-            ),
+        place((self.on, self.way, &self.veils), size, units)
+    }
+}
+
+/// What is laid on a thing, or the ground, along a way: over which reaches.
+type Laid<'a> = (Option<usize>, Way, &'a [Reach]);
+
+/// Where reaches lie on a surface, as a maker measures it; on a thing its name comes first.
+pub(super) fn place_of(laid: Laid, surface: &Surface, units: Units) -> String {
+    let (on, ..) = laid;
+    let place = place(laid, surface.materials.extent(on).size, units);
+    match on.and_then(|thing| surface.materials.masks.things.get(thing)) {
+        Some(thing) => format!("inside the {} of the {}, {place}", thing.called(Part::Frame), thing.name),
+        None => place,
+    }
+}
+
+fn place((on, way, veils): Laid, size: (Length, Length), units: Units) -> String {
+    let (span, Reach { from, to }) = (way.span(size), extent(veils));
+    let shown = |length: Length| length.shown(units).to_string();
+    let range = |a: Length, b: Length| {
+        if a == b { shown(a) } else { format!("{} to {}", a.shown(units).number(), shown(b)) }
+    };
+    let inner_from = veils.iter().map(|veil| veil.from).max().unwrap_or_default();
+    let inner_to = veils.iter().map(|veil| veil.to).min().unwrap_or_default();
+    let (begins, ends, how) = (way.from(), way.to(), way.how_measured());
+    match (from == Length::ZERO, to == span && way.runs_on()) {
+        (true, true) if on.is_some() => "all over it, on and off past its edges".into(),
+        (true, true) => "over the whole panel, on and off past the edges".into(),
+        (true, false) if way.starts_off_the_card() => {
+            format!("start off the {begins}, fade out {} from it{how}", range(inner_to, to))
+        }
+        (true, false) => format!("start at the {begins}, fade out {} from it{how}", range(inner_to, to)),
+        (false, true) if way.has_two_ends() => {
+            let (near, far) = (span - inner_from, span - from);
+            format!("start off the {ends}, fade out {} from it{how}", range(near, far))
+        }
+        (false, true) => {
+            format!("over the {ends}, fading out {} from the {begins}{how}", range(from, inner_from))
+        }
+        (false, false) => {
+            format!("between {} and {} from the {begins}, fading out both ways{how}", shown(from), shown(to))
         }
     }
+}
+
+/// The stretch that some reaches touch.
+fn extent(veils: &[Reach]) -> Reach {
+    let from = veils.iter().map(|veil| veil.from).min().unwrap_or_default();
+    let to = veils.iter().map(|veil| veil.to).max().unwrap_or_default();
+    Reach { from, to }
 }
 
 /// Ink over powder that is still hot smears it.

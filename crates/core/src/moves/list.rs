@@ -9,8 +9,9 @@ use super::laying::Laying;
 use super::rules::{Stage, Unmet};
 use super::technique::{Technique, Words};
 use super::{
-    anti_static::AntiStatic, back::Back, buff::Buff, cool::Cool, dry::Dry, heat::Heat, lay::Lay, look::Look,
-    mask_off::MaskOff, mask_on::MaskOn, melt::Melt, powder::Powder, sticky::Sticky, take::Take, wipe::Wipe,
+    anti_static::AntiStatic, back::Back, break_into::BreakInto, buff::Buff, cool::Cool, dry::Dry, heat::Heat,
+    lay::Lay, look::Look, mask_off::MaskOff, mask_on::MaskOn, melt::Melt, powder::Powder, sticky::Sticky,
+    take::Take, wipe::Wipe,
 };
 use crate::length::Units;
 use crate::surface::{Mask, Materials, Surface};
@@ -79,6 +80,8 @@ techniques! {
     Lay,
     /// Back with the one before.
     Back,
+    /// Break an ink into another with what is left on the brush.
+    BreakInto,
     /// Take up a brush.
     Take,
     /// Wipe the brush.

@@ -12,6 +12,7 @@
 //! | [`laying`] | ink taken up once: which, along which way, how many veils from where to where |
 //! | [`lay`] | lay an ink |
 //! | [`back`] | back with the one before, over the place where two meet |
+//! | [`break_into`] | break an ink gently into another with what is left on the brush |
 //! | [`take`] | take up a brush |
 //! | [`wipe`] | wipe the brush |
 //! | [`mask_on`] | put a mask on |
@@ -26,9 +27,12 @@
 //! | [`dry`] | let it dry in air |
 //! | [`heat`] | dry it with heat |
 //! | [`list`] | all of them as one |
+//! | [`accepted`] | which broken rules does the maker leave as they are? |
 
+pub mod accepted;
 pub mod anti_static;
 pub mod back;
+pub mod break_into;
 pub mod buff;
 pub mod cool;
 pub mod dry;
@@ -47,6 +51,7 @@ pub mod take;
 pub mod technique;
 pub mod wipe;
 
+pub use accepted::{Accepted, LONGEST_NOTE, MOST_ACCEPTED};
 pub use laying::{Laying, light_passes};
 pub use list::{Move, surface_after};
 pub use rules::{Breach, Mend, Stage, Unmet};

@@ -31,6 +31,8 @@ impl Stage<'_> {
 pub enum Breach {
     /// Another ink on the brush.
     DirtyBrush,
+    /// An ink spent from a brush that carries none of it.
+    BareBrush,
     /// A mask laid on damp ink.
     MaskOnDamp,
     /// A mask lifted while ink at its edge is damp.

@@ -4,16 +4,13 @@
 //! and what is seen on a thing that was meant for what is behind it. Each finding that can be put right says how, as moves
 //! in place of those checked.
 
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
-
 use super::cover::Covering;
 use super::plan::Plan;
 use crate::colour::Illuminant;
 use crate::ink::measured;
 use crate::moves::{
-    Breach, Mend, Move, Technique, Unmet, anti_static::AntiStatic, cool::Cool, dry::Dry, mask_off::MaskOff,
-    mask_on::MaskOn, melt::Melt, powder::Powder, wipe::Wipe,
+    Accepted, Breach, LONGEST_NOTE, MOST_ACCEPTED, Mend, Move, Technique, Unmet, anti_static::AntiStatic,
+    cool::Cool, dry::Dry, mask_off::MaskOff, mask_on::MaskOn, melt::Melt, powder::Powder, wipe::Wipe,
 };
 use crate::panel::Panel;
 use crate::surface::{Mask, Materials, Part, Surface};
@@ -30,29 +27,9 @@ pub struct Broken {
     mend: Mend,
 }
 
-/// Most findings of a panel that are left as they are.
-pub const MOST_ACCEPTED: usize = 40;
-/// The longest note to one, in characters.
-pub const LONGEST_NOTE: usize = 400;
-
-/// A finding that the maker leaves as it is.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Accepted {
-    /// The rule.
-    pub rule: Breach,
-    /// The move that breaks it; nothing where it is the end that does.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub at: Option<Move>,
-    /// Why it is left so, in her words.
-    #[serde(default, skip_serializing_if = "String::is_empty")]
-    pub note: String,
-}
-
-impl Accepted {
-    fn is_of(&self, broken: &Broken, panel: &Panel) -> bool {
-        self.rule == broken.breach && self.at.as_ref() == panel.moves.get(broken.at)
-    }
+/// Whether a finding is one that was left as it is.
+fn is_of(accepted: &Accepted, broken: &Broken, panel: &Panel) -> bool {
+    accepted.rule == broken.breach && accepted.at.as_ref() == panel.moves.get(broken.at)
 }
 
 /// Why a finding cannot be left as it is, and what to change.
@@ -138,7 +115,7 @@ impl Broken {
 
     /// What the maker has said to it, where she leaves it so.
     pub fn accepted<'a>(&self, panel: &'a Panel) -> Option<&'a Accepted> {
-        panel.accepted.iter().find(|one| one.is_of(self, panel))
+        panel.accepted.iter().find(|one| is_of(one, self, panel))
     }
 
     /// The panel with this left as it is, and why.
@@ -167,7 +144,7 @@ impl Broken {
     /// The panel with this told again.
     #[must_use]
     pub fn taken_up(&self, panel: &Panel) -> Panel {
-        let accepted = panel.accepted.iter().filter(|one| !one.is_of(self, panel)).cloned().collect();
+        let accepted = panel.accepted.iter().filter(|one| !is_of(one, self, panel)).cloned().collect();
         Panel { accepted, ..panel.clone() }
     }
 

@@ -11,7 +11,7 @@ use serde::{Deserialize, Serialize};
 use crate::blend::{Blend, Reach, Way, field::zones};
 use crate::ink::{Family, Kind};
 use crate::length::Length;
-use crate::moves::{Laying, Move, Technique, back::Back, lay::Lay};
+use crate::moves::{Laying, Move, Technique, back::Back, break_into::BreakInto, lay::Lay};
 use crate::surface::Materials;
 
 /// Which ink is laid first.
@@ -177,6 +177,13 @@ pub fn layings(
             }
             if !veils.is_empty() {
                 laid.push(Lay(strip.laying(number, veils)).into());
+                let is_last = strip.laid + share == strip.veils.len();
+                laid.extend(
+                    turn[..nth]
+                        .iter()
+                        .filter(|_| is_last)
+                        .find_map(|&other| broken_into(strip, &strips[other], materials)),
+                );
             }
             for (earlier, _, piece) in kept.extract_if(.., |(_, later, _)| *later == at) {
                 laid.push(Back(strips[earlier].laying(number, vec![piece])).into());
@@ -185,6 +192,33 @@ pub fn layings(
         }
     }
     laid
+}
+
+/// A yellow that lies already beside a green just laid is broken into it with what is left on the brush: from where they
+/// meet a zone on towards the yellow.
+fn broken_into(green: &Strip, yellow: &Strip, materials: &Materials) -> Option<Move> {
+    let family = |strip: &Strip| materials.inks[strip.ink()].family();
+    let are_so =
+        matches!(family(green), Family::Greens | Family::SeaGreens) && family(yellow) == Family::Yellows;
+    let are_beside = std::ptr::eq(green.blend, yellow.blend) && green.field.abs_diff(yellow.field) == 1;
+    if !are_so || !are_beside {
+        return None;
+    }
+    let (blend, on) = (green.blend, green.on);
+    let meeting = blend.overlap(green.field.min(yellow.field))?;
+    let span = blend.way.span(materials.extent(on).size);
+    let reach = if yellow.field < green.field {
+        Reach {
+            from: (meeting.from - blend.zone).max(Length::ZERO),
+            to: meeting.from + blend.zone.min(meeting.to - meeting.from),
+        }
+    } else {
+        Reach {
+            from: meeting.to - blend.zone.min(meeting.to - meeting.from),
+            to: (meeting.to + blend.zone).min(span),
+        }
+    };
+    Some(BreakInto { ink: green.ink(), over: yellow.ink(), on, way: blend.way, reach }.into())
 }
 
 /// The stretches of one ink that some moves have laid along a way of a thing, or of the ground.

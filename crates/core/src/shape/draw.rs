@@ -6,7 +6,7 @@ use kurbo::{Affine, BezPath, Circle, Point, Rect, Shape as _, Vec2};
 use rand_chacha::ChaCha8Rng;
 use rand_core::{Rng, SeedableRng};
 
-use super::family::Given;
+use super::measure::Given;
 
 /// Millimetres by which a curve may miss the circle it stands for.
 const CLOSE: f64 = 1e-3;

@@ -11,31 +11,12 @@ use serde::{Deserialize, Serialize};
 
 use super::draw;
 use super::letters;
+pub use super::measure::{Given, Kind, Measure, Value};
+use super::measure::{long, number};
 use super::outline::{Outline, OutlineError};
-use crate::length::Length;
 
 /// Most letters of a word.
 pub const MOST_LETTERS: usize = 40;
-
-/// What a measure is.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub enum Kind {
-    /// A length: as it is to begin with, the least and the most, in sixty-fourths of an inch.
-    Length(i64, i64, i64),
-    /// A number: as it is to begin with, the least and the most.
-    Number(u32, u32, u32),
-}
-
-/// One measure of a family.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Measure {
-    /// What documents call it.
-    pub key: &'static str,
-    /// What the maker reads.
-    pub words: &'static str,
-    /// What it can be.
-    pub kind: Kind,
-}
 
 /// A family of shapes.
 #[derive(Debug)]
@@ -49,14 +30,6 @@ pub struct Family {
     /// Whether it is a word of letters.
     pub is_word: bool,
     draw: fn(&Given) -> BezPath,
-}
-
-const fn long(key: &'static str, words: &'static str, usual: i64, least: i64, most: i64) -> Measure {
-    Measure { key, words, kind: Kind::Length(usual, least, most) }
-}
-
-const fn number(key: &'static str, words: &'static str, usual: u32, least: u32, most: u32) -> Measure {
-    Measure { key, words, kind: Kind::Number(usual, least, most) }
 }
 
 /// An inch in sixty-fourths.
@@ -193,80 +166,6 @@ pub static FAMILIES: [Family; 18] = [
     ),
 ];
 
-/// Measures of a shape, as they are drawn.
-#[derive(Debug)]
-pub struct Given<'a> {
-    family: &'static Family,
-    measures: &'a BTreeMap<String, Value>,
-    /// The letters of a word.
-    pub letters: &'a str,
-}
-
-impl Given<'_> {
-    fn value(&self, key: &str) -> Value {
-        let usual =
-            || self.family.measures.iter().find(|measure| measure.key == key).map(|measure| measure.usual());
-        // A family only draws by its own measures.
-        self.measures.get(key).copied().or_else(usual).unwrap_or(Value::Number(0))
-    }
-
-    /// A length, in millimetres.
-    pub fn mm(&self, key: &str) -> f64 {
-        match self.value(key) {
-            Value::Length(length) => length.mm(),
-            Value::Number(_) => 0.0,
-        }
-    }
-
-    /// A number.
-    pub fn number(&self, key: &str) -> u32 {
-        match self.value(key) {
-            Value::Number(number) => number,
-            Value::Length(_) => 0,
-        }
-    }
-}
-
-/// A measure's value.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(untagged)]
-pub enum Value {
-    /// A number.
-    Number(u32),
-    /// A length.
-    Length(Length),
-}
-
-impl Measure {
-    /// As it is to begin with.
-    pub const fn usual(&self) -> Value {
-        match self.kind {
-            Kind::Length(usual, ..) => Value::Length(Length::from_64ths(usual)),
-            Kind::Number(usual, ..) => Value::Number(usual),
-        }
-    }
-
-    fn takes(&self, value: Value) -> bool {
-        match (self.kind, value) {
-            (Kind::Length(_, least, most), Value::Length(length)) => {
-                (Length::from_64ths(least)..=Length::from_64ths(most)).contains(&length)
-            }
-            (Kind::Number(_, least, most), Value::Number(number)) => (least..=most).contains(&number),
-            _ => false,
-        }
-    }
-
-    /// What it can be, in words.
-    fn range(&self) -> String {
-        match self.kind {
-            Kind::Length(_, least, most) => {
-                format!("a length from {} to {}", Length::from_64ths(least), Length::from_64ths(most))
-            }
-            Kind::Number(_, least, most) => format!("a number from {least} to {most}"),
-        }
-    }
-}
-
 /// A shape of a family, by its measures. What is not given is as usual.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
@@ -352,7 +251,7 @@ impl Drawn {
                 return Err(DrawnError::Letter(letter));
             }
         }
-        let given = Given { family, measures: &self.measures, letters: &self.letters };
+        let given = Given { usual: family.measures, measures: &self.measures, letters: &self.letters };
         Outline::of((family.draw)(&given), false).map_err(|error| match error {
             OutlineError::Long(points) => DrawnError::Long(points),
             _ => DrawnError::Nothing,

@@ -5,7 +5,7 @@ use std::sync::LazyLock;
 use kurbo::{Affine, BezPath};
 use ttf_parser::{Face, OutlineBuilder};
 
-use super::family::Given;
+use super::measure::Given;
 
 /// The letters: an open font, as it is laid beside its licence.
 static FONT: &[u8] = include_bytes!("letters.ttf");

@@ -27,6 +27,7 @@ pub mod family;
 pub mod kept;
 pub mod letters;
 pub mod machine;
+pub mod measure;
 pub mod outline;
 pub mod piece;
 pub mod region;

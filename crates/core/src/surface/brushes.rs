@@ -55,6 +55,17 @@ impl Carried {
         }
     }
 
+    /// Light passes of an ink.
+    pub fn of(&self, ink: usize) -> f64 {
+        self.0.iter().filter(|(of, _)| *of == ink).map(|(_, passes)| passes).sum()
+    }
+
+    /// The same with so much of each left.
+    #[must_use]
+    pub fn spent(&self, left: f64) -> Carried {
+        Carried(self.0.iter().map(|(ink, passes)| (*ink, passes * left)).collect())
+    }
+
     /// The ink that there is most of, where there is any.
     pub fn most(&self) -> Option<usize> {
         self.0.iter().max_by(|one, other| one.1.total_cmp(&other.1)).map(|(ink, _)| *ink)

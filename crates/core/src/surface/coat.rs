@@ -17,6 +17,8 @@ pub struct Coat {
     /// Where each veil begins and ends, in millimetres; none where it runs on.
     veils: Vec<(Option<f64>, Option<f64>)>,
     footprint: f64,
+    /// What of a veil each of them is: less than all of it where the brush was not loaded for it.
+    share: f64,
     /// The masks that lay there meanwhile, by their place among the surface's covers.
     pub cover: usize,
     /// How many things had been sealed by then.
@@ -40,11 +42,17 @@ impl Coat {
             run,
             veils: veils.iter().map(ends).collect(),
             footprint,
+            share: 1.0,
             cover: 0,
             sealed: 0,
             laid_at: 0,
             is_dry: false,
         }
+    }
+
+    /// The same with less than a whole veil in each.
+    pub(super) fn thinned(self, share: f64) -> Coat {
+        Coat { share, ..self }
     }
 
     /// The same among other runs.
@@ -58,7 +66,8 @@ impl Coat {
         let soft = self.footprint * along.stretch;
         let before =
             |end: Option<f64>, without: f64| end.map_or(without, |end| smeared((end - along.place) / soft));
-        self.veils.iter().map(|(from, to)| before(*to, 1.0) - before(*from, 0.0)).sum()
+        let veils: f64 = self.veils.iter().map(|(from, to)| before(*to, 1.0) - before(*from, 0.0)).sum();
+        self.share * veils
     }
 }
 

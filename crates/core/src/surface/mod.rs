@@ -8,7 +8,8 @@
 //! | [`brushes`] | what is on each brush, and which is in hand? |
 //! | [`embossing`] | what is sticky, powdered or sealed on it? |
 //! | [`standing`] | what lies on the card as it stands, in which order, and how damp? |
-//! | [`harm`] | what does a broken rule do to the card? |
+//! | [`harm`] | what has come out otherwise than it was meant to? |
+//! | [`hurt`] | what does a broken rule do to the card? |
 //! | [`area`] | where have the same moves reached the card? |
 //! | [`lattice`] | at which places is it enough to look? |
 //!
@@ -19,6 +20,7 @@ pub mod brushes;
 pub mod coat;
 pub mod embossing;
 pub mod harm;
+pub mod hurt;
 pub mod lattice;
 pub mod masks;
 pub mod materials;

@@ -84,6 +84,21 @@ impl Surface {
 
     /// Lays veils of an ink along a way of a thing, or of the ground.
     pub fn lay(&mut self, ink: usize, on: Option<usize>, way: Way, veils: &[Reach]) {
+        let coat = self.coat(ink, on, way, veils);
+        self.brushes.soil(self.taken_up(&coat, on));
+        self.coats.push(coat);
+    }
+
+    /// Works what a brush still carries of an ink over a reach.
+    pub fn spend(&mut self, ink: usize, on: Option<usize>, way: Way, reach: Reach) {
+        let carried = self.brushes.carried().clone();
+        let coat = self.coat(ink, on, way, &[reach]).thinned(measured::SPENT * carried.of(ink));
+        self.brushes.soil(carried.spent(1.0 - measured::SPENT));
+        self.coats.push(coat);
+    }
+
+    /// Veils of an ink as they come to lie along a way.
+    fn coat(&mut self, ink: usize, on: Option<usize>, way: Way, veils: &[Reach]) -> Coat {
         let extent = self.materials.extent(on);
         let run = self.run_along(on, way).unwrap_or_else(|| {
             self.ways.push((on, way));
@@ -102,8 +117,7 @@ impl Surface {
         coat.cover = self.cover();
         coat.sealed = self.embossing.sealed.len();
         (self.embossing.is_bone_dry, self.embossing.is_wiped) = (false, false);
-        self.brushes.soil(self.taken_up(&coat, on));
-        self.coats.push(coat);
+        coat
     }
 
     /// The masks that lie on it now, by their place among the covers.

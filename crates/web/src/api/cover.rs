@@ -26,9 +26,10 @@ use rosy_store::Store;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
-use super::shapes::{SheetWanted, Wanted, sheets};
+use super::shapes::{Wanted, sheets};
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::pages::cover::Told;
+use crate::pages::shapes::SheetWanted;
 use crate::picture::{data_url, for_page};
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;

@@ -3,13 +3,12 @@
 use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use askama::Template;
+use rosy_core::Units;
 use rosy_core::ink::Name;
-use rosy_core::shape::ask::{SheetSize, letter_sheet};
 use rosy_core::shape::kept::{Figure, Shape};
 use rosy_core::shape::{sheet, svg as brought};
-use rosy_core::{Length, Units};
 use rosy_store::{Change, Scope, Store};
-use serde::{Deserialize, Serialize};
+use serde::Deserialize;
 use serde_json::json;
 use uuid::Uuid;
 
@@ -18,51 +17,9 @@ use super::picture::attachment;
 use crate::drawing::pdf::Paper as PrintOn;
 use crate::drawing::{pdf, svg};
 use crate::error::{ApiProblem, Problem, sentence};
-use crate::pages::shapes::{ShapeForm, Shown};
+use crate::pages::shapes::{ShapeForm, SheetWanted, Shown};
 use crate::visitor::{Caller, Read};
 use crate::workroom::{Asker, Workroom};
-
-/// Sheets that shapes are cut from.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum SheetWanted {
-    /// 8 1/2 × 11 in.
-    Letter,
-    /// 210 × 297 mm.
-    A4,
-    /// 12 × 12 in.
-    Square,
-}
-
-impl SheetWanted {
-    /// All of them, with their words.
-    pub const ALL: [(SheetWanted, &'static str, &'static str); 3] = [
-        (SheetWanted::Letter, "letter", "letter, 8 1/2 × 11 in"),
-        (SheetWanted::A4, "a4", "A4, 210 × 297 mm"),
-        (SheetWanted::Square, "square", "12 × 12 in"),
-    ];
-
-    /// What a maker has lying about.
-    pub const fn usual(units: Units) -> SheetWanted {
-        match units {
-            Units::Inches => SheetWanted::Letter,
-            Units::Millimetres => SheetWanted::A4,
-        }
-    }
-
-    /// Its sides.
-    pub fn size(self) -> SheetSize {
-        match self {
-            SheetWanted::Letter => letter_sheet(),
-            SheetWanted::A4 => {
-                SheetSize { width: Length::from_tenths_mm(2_100), height: Length::from_tenths_mm(2_970) }
-            }
-            SheetWanted::Square => {
-                SheetSize { width: Length::from_inches(12), height: Length::from_inches(12) }
-            }
-        }
-    }
-}
 
 /// `POST /api/shapes/look`: how a shape comes out as its fields stand. Nothing is kept.
 pub async fn look(

@@ -6,18 +6,18 @@ use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::card::edges::size;
 use rosy_core::length::ParseIn;
+use rosy_core::shape::ask::{SheetSize, letter_sheet};
 use rosy_core::shape::eye::Finding;
 use rosy_core::shape::family::{self, DrawnError, FAMILIES, Family, Value};
 use rosy_core::shape::kept::{Figure, KeptError, Repeat, Shape};
 use rosy_core::shape::{Cut, Drawn, Fault, Material, Outline, Use, machine, sheet};
 use rosy_core::{Length, Units};
 use rosy_store::{Change, Kept, Scope, Store};
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use super::owned::{from_word, word};
 use super::{Frame, page, refused, see};
-use crate::api::shapes::SheetWanted;
 use crate::drawing::shape::{picture, small};
 use crate::error::{PageProblem, Problem, sentence};
 use crate::say::many;
@@ -26,6 +26,48 @@ use crate::workroom::Workroom;
 
 /// What is wrong, by field.
 pub type Wrong = Vec<(String, String)>;
+
+/// Sheets that shapes are cut from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum SheetWanted {
+    /// 8 1/2 × 11 in.
+    Letter,
+    /// 210 × 297 mm.
+    A4,
+    /// 12 × 12 in.
+    Square,
+}
+
+impl SheetWanted {
+    /// All of them, with their words.
+    pub const ALL: [(SheetWanted, &'static str, &'static str); 3] = [
+        (SheetWanted::Letter, "letter", "letter, 8 1/2 × 11 in"),
+        (SheetWanted::A4, "a4", "A4, 210 × 297 mm"),
+        (SheetWanted::Square, "square", "12 × 12 in"),
+    ];
+
+    /// What a maker has lying about.
+    pub const fn usual(units: Units) -> SheetWanted {
+        match units {
+            Units::Inches => SheetWanted::Letter,
+            Units::Millimetres => SheetWanted::A4,
+        }
+    }
+
+    /// Its sides.
+    pub fn size(self) -> SheetSize {
+        match self {
+            SheetWanted::Letter => letter_sheet(),
+            SheetWanted::A4 => {
+                SheetSize { width: Length::from_tenths_mm(2_100), height: Length::from_tenths_mm(2_970) }
+            }
+            SheetWanted::Square => {
+                SheetSize { width: Length::from_inches(12), height: Length::from_inches(12) }
+            }
+        }
+    }
+}
 
 /// A shape's fields as texts.
 #[derive(Clone, Debug, Default, Deserialize)]
