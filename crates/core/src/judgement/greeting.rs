@@ -73,7 +73,9 @@ fn own(panel: &Panel, thing: &Thing) -> Lab {
 /// Finds it for one of a panel's things; nothing where there is no room for it anywhere.
 pub fn best_place(panel: &Panel, place: usize, units: Units) -> Option<Best> {
     let thing = panel.scene.things.get(place)?;
-    let others = panel.scene.things.iter().cloned().enumerate().filter(|(at, _)| *at != place);
+    // What keeps it company goes along with it.
+    let stays = |(at, other): &(usize, Thing)| *at != place && !thing.is_company(other);
+    let others = panel.scene.things.iter().cloned().enumerate().filter(stays);
     let without = panel.clone().with_things(others.map(|(at, thing)| (thing, Some(at))).collect());
     let ground = Ground::of(&without);
     let extent = panel.materials().extent(Some(place));
@@ -119,7 +121,8 @@ pub fn best_place(panel: &Panel, place: usize, units: Units) -> Option<Best> {
             "Even here the {name} is hard to read: {contrast:.1} to 1 against the ground at its faintest, and it needs {needed}. {remedy}"
         )
     };
-    let at = Point { left: there.corner.left + off.0, top: there.corner.top + off.1 };
+    let near = |at: Length| Length::nearest(at.mm(), mark);
+    let at = Point { left: near(there.corner.left + off.0), top: near(there.corner.top + off.1) };
     Some(Best { at, contrast, says: reads })
 }
 

@@ -32,7 +32,9 @@ fn told(panel: &Panel, surface: &Surface, on: usize, inside: &Region) -> Option<
     let pairs = across(surface, on, inside);
     let (inner, outer) = middle(&pairs)?;
     let (thing, shift) = (&panel.scene.things[on], inner.difference(outer));
-    let (name, is_word) = (&thing.shape.name, thing.shape.is_word());
+    // The shadow of a word is not read.
+    let is_word = thing.shape.is_word() && thing.shape.grown == Length::ZERO;
+    let name = &thing.shape.name;
     let reads_from = needed(&thing.shape);
     let contrast = inner.contrast(outer);
     let (figure, limit, what) = if shift < SHOWS {

@@ -7,6 +7,7 @@ use super::rules::{Breach, Mend, Stage, Unmet};
 use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::length::{Length, Units};
+use crate::place::Point;
 use crate::scene::Between;
 use crate::shape::Use;
 use crate::surface::masks::Masked;
@@ -82,7 +83,7 @@ impl Technique for MaskOn {
         };
         let other = Mask { part: if is_frame { Part::Plug } else { Part::Frame }, ..self.0 };
         let is_again = is_frame && surface.is_outlined(self.0.thing);
-        let is_used = thing.piece(self.0.part).is_some_and(|piece| surface.was_used(piece));
+        let is_used = thing.piece(self.0.part).is_some_and(|piece| surface.last_of(piece).is_some());
         let (title, where_to) = match (self.0.part, surface.masks.contains(&other)) {
             (Part::Frame, _) if is_again => (
                 format!("Put the {part} of the {name} back"),
@@ -95,6 +96,14 @@ impl Technique for MaskOn {
                 format!("Put on the {part} of the {name}"),
                 "down into the hole of its frame, so that no card shows between".to_owned(),
             ),
+            _ if is_used => {
+                let lay = thing.piece(self.0.part).and_then(|piece| surface.last_of(piece));
+                let from = lay.map_or(thing.at, |lay| masks.things[lay.thing].at);
+                (
+                    format!("Move the {part} on to the {name}"),
+                    format!("down {}", moved(from, thing.at, units)),
+                )
+            }
             _ => {
                 let corner = thing.extent.corner;
                 let at = |side: Length| side.shown(units).to_string();
@@ -102,12 +111,7 @@ impl Technique for MaskOn {
                     (corner.left + thing.extent.size.0 / 2, corner.top + thing.extent.size.1 / 2);
                 let place =
                     format!("with its middle {} from the left and {} from the top edge", at(left), at(top));
-                let title = if is_used {
-                    format!("Move the {part} on to the {name}")
-                } else {
-                    format!("Put on the {part} of the {name}")
-                };
-                (title, format!("down {place}"))
+                (format!("Put on the {part} of the {name}"), format!("down {place}"))
             }
         };
         let wiped = if is_used && !is_again { "The same piece as before: wipe it dry. " } else { "" };
@@ -136,6 +140,21 @@ impl Technique for MaskOn {
     fn mask(&self) -> Option<Mask> {
         Some(self.0)
     }
+}
+
+/// How far a piece goes from where it lay.
+fn moved(from: Point, to: Point, units: Units) -> String {
+    let way = |from: Length, to: Length, less: &str, more: &str| match to.cmp(&from) {
+        std::cmp::Ordering::Less => Some(format!("{} {less}", (from - to).shown(units))),
+        std::cmp::Ordering::Equal => None,
+        std::cmp::Ordering::Greater => Some(format!("{} {more}", (to - from).shown(units))),
+    };
+    let ways = [
+        way(from.top, to.top, "further up", "further down"),
+        way(from.left, to.left, "to the left", "to the right"),
+    ];
+    let ways: Vec<String> = ways.into_iter().flatten().collect();
+    if ways.is_empty() { "where it lay".into() } else { format!("{} of where it lay", ways.join(" and ")) }
 }
 
 /// The part of a stencil that tape leaves open.

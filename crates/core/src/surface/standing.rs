@@ -146,9 +146,15 @@ impl Surface {
         }
     }
 
-    /// Whether a piece has lain on it while ink was laid, wherever it lay.
-    pub fn was_used(&self, piece: Mask) -> bool {
-        self.covers.iter().flatten().any(|mask| self.materials.masks.piece(*mask) == Some(piece))
+    /// Where a piece lay when ink was last laid with it on, as the mask that it was there.
+    pub fn last_of(&self, piece: Mask) -> Option<Mask> {
+        let of = |coat: &Coat| {
+            self.covers[coat.cover]
+                .iter()
+                .copied()
+                .find(|mask| self.materials.masks.piece(*mask) == Some(piece))
+        };
+        self.coats.iter().rev().find_map(of)
     }
 
     /// Whether anything has been laid on a thing, or on another of the same shape at the same place.

@@ -530,6 +530,11 @@ fn set(
     match what {
         "name" => {
             shape.name = to.parse().map_err(|error: rosy_core::ink::DrawerError| error.to_string())?;
+            // Two of one name could not be told apart in what is said.
+            let others = panel.scene.things.iter().filter(|other| other.shape.name != thing.shape.name);
+            if others.into_iter().any(|other| other.shape.name == shape.name) {
+                return Err(format!("there is another {} on the panel: call it something else", shape.name));
+            }
             thing.shape = shape;
             return Ok(thing);
         }
