@@ -29,6 +29,7 @@ pub mod scene;
 pub mod search;
 pub mod shape;
 pub mod surface;
+pub mod water;
 pub mod wish;
 
 pub use length::{Length, Units};

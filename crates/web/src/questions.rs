@@ -11,6 +11,7 @@ use rosy_core::search::ask::{
 };
 use rosy_core::shape::ask::{ShapeAsked, ShapeSeen};
 use rosy_core::shape::steps::{StepsAsked, StepsSeen};
+use rosy_core::water::ask::{FlecksAsked, FlecksSeen, PressAsked, PressSeen};
 use schemars::{JsonSchema, schema_for};
 use serde::{Serialize, de::DeserializeOwned};
 use serde_json::{Value, json};
@@ -32,7 +33,7 @@ macro_rules! question {
 }
 
 /// All questions.
-const QUESTIONS: [Question; 15] = [
+const QUESTIONS: [Question; 17] = [
     question!("overprint", Overprint, OverprintSeen),
     question!("junction", Junction, JunctionSeen),
     question!("order", Order, OrderSeen),
@@ -48,6 +49,8 @@ const QUESTIONS: [Question; 15] = [
     question!("cover", CoverAsked, CoverSeen),
     question!("steps", StepsAsked, StepsSeen),
     question!("check", CheckAsked, CheckSeen),
+    question!("press", PressAsked, PressSeen),
+    question!("flecks", FlecksAsked, FlecksSeen),
 ];
 
 trait Asked<Seen> {
@@ -67,7 +70,7 @@ asked!(
     Overprint => OverprintSeen, Junction => JunctionSeen, Order => OrderSeen, PanelAsked => PanelSeen,
     PairsAsked => PairsSeen, BridgeAsked => BridgeSeen, PathAsked => PathSeen, NearAsked => NearSeen,
     CardAsked => CardSeen, TrimAsked => TrimSeen, SheetAsked => Plan, ShapeAsked => ShapeSeen, CoverAsked => CoverSeen,
-    CheckAsked => CheckSeen, StepsAsked => StepsSeen
+    CheckAsked => CheckSeen, StepsAsked => StepsSeen, PressAsked => PressSeen, FlecksAsked => FlecksSeen
 );
 
 fn answered<A: Asked<S> + DeserializeOwned, S: Serialize>(document: &[u8]) -> Result<Value, String> {

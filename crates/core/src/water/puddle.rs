@@ -1,0 +1,143 @@
+//! How does ink lie once a puddle has dried?
+//!
+//! A drying puddle is pinned at its edge and carries ink there (Deegan et al., *Nature* 1997): what dries is part an even
+//! film and part a rim whose strength falls off with the distance from the edge. Each puddle keeps just the ink it had.
+
+use super::raster::{CELL, Raster};
+
+/// Puddles: which cells hang together, and how far each lies from the edge.
+#[derive(Clone, Debug)]
+pub struct Puddles {
+    /// The puddle of each cell, from 1; 0 where it is dry.
+    pub of: Vec<u32>,
+    /// Millimetres to the edge.
+    pub deep: Vec<f32>,
+    /// How many.
+    pub count: usize,
+}
+
+/// What is dry or wet on a raster of so many columns.
+pub fn puddles(wet: &[bool], columns: usize) -> Puddles {
+    let rows = wet.len() / columns;
+    let mut of = vec![0_u32; wet.len()];
+    let mut count = 0;
+    let mut open = Vec::new();
+    for start in 0..wet.len() {
+        if !wet[start] || of[start] != 0 {
+            continue;
+        }
+        count += 1;
+        of[start] = count;
+        open.push(start);
+        while let Some(cell) = open.pop() {
+            let (column, row) = (cell % columns, cell / columns);
+            let beside = [
+                (column > 0).then(|| cell - 1),
+                (column + 1 < columns).then_some(cell + 1),
+                (row > 0).then(|| cell - columns),
+                (row + 1 < rows).then_some(cell + columns),
+            ];
+            for next in beside.into_iter().flatten() {
+                if wet[next] && of[next] == 0 {
+                    of[next] = count;
+                    open.push(next);
+                }
+            }
+        }
+    }
+    Puddles { of, deep: deep(wet, columns), count: count as usize }
+}
+
+/// How far each wet cell lies from the dry, by two sweeps that count 1 beside and √2 across (Borgefors 1986).
+fn deep(wet: &[bool], columns: usize) -> Vec<f32> {
+    let rows = wet.len() / columns;
+    let mut deep: Vec<f32> = wet.iter().map(|wet| if *wet { f32::MAX } else { 0.0 }).collect();
+    let across = std::f32::consts::SQRT_2;
+    let mut sweep = |forward: bool| {
+        let sign: isize = if forward { -1 } else { 1 };
+        for n in 0..wet.len() {
+            let cell = if forward { n } else { wet.len() - 1 - n };
+            let (column, row) = ((cell % columns) as isize, (cell / columns) as isize);
+            for (right, below, far) in
+                [(sign, 0, 1.0), (0, sign, 1.0), (sign, sign, across), (-sign, sign, across)]
+            {
+                let (u, v) = (column + right, row + below);
+                if (0..columns as isize).contains(&u) && (0..rows as isize).contains(&v) {
+                    deep[cell] = deep[cell].min(deep[v as usize * columns + u as usize] + far);
+                }
+            }
+        }
+    };
+    sweep(true);
+    sweep(false);
+    deep.into_iter().map(|cells| if cells == f32::MAX { 1e3 } else { cells * CELL as f32 }).collect()
+}
+
+/// How the ink of a drying puddle goes to its edge.
+#[derive(Clone, Copy, Debug)]
+pub struct Rim {
+    /// The share of it that goes there.
+    pub share: f64,
+    /// Millimetres in which the fine line at the edge, and the broad one behind it, fall off.
+    pub fine: f64,
+    /// The broad one.
+    pub broad: f64,
+}
+
+/// An amount that lies in puddles as they dry: part of each puddle's ink goes to its rim, and none of it is lost.
+pub fn dried(amount: &Raster, puddles: &Puddles, rim: Rim) -> Raster {
+    let at_edge = |deep: f32| {
+        let deep = f64::from(deep) - 0.5 * CELL;
+        0.65 * (-deep / rim.fine).exp() + 0.35 * (-deep / rim.broad).exp()
+    };
+    let mut total = vec![0.0_f64; puddles.count + 1];
+    let mut edge = vec![0.0_f64; puddles.count + 1];
+    for (cell, of) in puddles.of.iter().enumerate().filter(|(_, of)| **of > 0) {
+        let held = f64::from(amount.cells[cell]);
+        total[*of as usize] += held;
+        // Where there is more ink the rim is stronger.
+        edge[*of as usize] += held * at_edge(puddles.deep[cell]);
+    }
+    amount.like(|cell| {
+        let of = puddles.of[cell] as usize;
+        let held = f64::from(amount.cells[cell]);
+        if of == 0 || edge[of] <= 0.0 {
+            return amount.cells[cell];
+        }
+        let moved = held * at_edge(puddles.deep[cell]) * total[of] / edge[of];
+        ((1.0 - rim.share) * held + rim.share * moved) as f32
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_round_puddle_dries_to_a_rim_and_keeps_its_ink() {
+        let mut amount = Raster::empty((30.0, 30.0));
+        let inside: Vec<usize> = amount.within((15.0, 15.0), 8.0).map(|(cell, _)| cell).collect();
+        inside.iter().for_each(|cell| amount.cells[*cell] = 0.5);
+        let wet: Vec<bool> = amount.cells.iter().map(|cell| *cell > 0.0).collect();
+        let found = puddles(&wet, amount.columns);
+        assert_eq!(found.count, 1);
+        let dried = dried(&amount, &found, Rim { share: 0.4, fine: 0.28, broad: 1.3 });
+        assert!((dried.sum() / amount.sum() - 1.0).abs() < 1e-4);
+        let at = |x: f64, y: f64| dried.cells[(y / CELL) as usize * dried.columns + (x / CELL) as usize];
+        assert!(at(22.7, 15.0) > 1.3 * at(15.0, 15.0), "{} {}", at(22.7, 15.0), at(15.0, 15.0));
+        assert_eq!(at(25.0, 15.0), 0.0);
+        // How deep a cell lies is the distance to the edge, within what two sweeps can tell.
+        let middle = (15.0 / CELL) as usize * amount.columns + (15.0 / CELL) as usize;
+        assert!((found.deep[middle] - 8.0).abs() < 0.7, "{}", found.deep[middle]);
+    }
+
+    #[test]
+    fn puddles_that_touch_are_one() {
+        let wet: Vec<bool> =
+            "..##..##.\n..##..##.\n.........".chars().filter(|c| *c != '\n').map(|c| c == '#').collect();
+        assert_eq!(puddles(&wet, 9).count, 2);
+        let bridged: Vec<bool> =
+            "..######.\n..##..##.\n.........".chars().filter(|c| *c != '\n').map(|c| c == '#').collect();
+        assert_eq!(puddles(&bridged, 9).count, 1);
+    }
+}
