@@ -7,7 +7,7 @@ use super::drops::Chance;
 use super::raster::{CELL, Raster};
 
 /// Millimetres of each grain, and its share.
-const GRAINS: [(f64, f64); 3] = [(0.2, 0.35), (0.45, 0.6), (1.2, 0.7)];
+const GRAINS: [(f64, f64); 3] = [(0.2, 0.15), (0.45, 0.5), (1.2, 0.85)];
 
 /// The grain of a card so large.
 pub fn grain(size: (f64, f64), seed: u32, stream: u64) -> Raster {

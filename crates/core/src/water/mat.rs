@@ -12,6 +12,8 @@ use super::puddle::{Rim, dried, puddles};
 use super::raster::{CELL, Raster};
 use crate::ink::Kind;
 
+/// How far water is dragged when a card is moved, as a share of how far ink is.
+const DRAGS: f64 = 0.25;
 /// Drops of one mist on a square centimetre, and their sizes.
 const DROPS_A_MIST: f64 = 1.7;
 const MIST: Sizes = Sizes { median: 1.15, spread: 0.55 };
@@ -192,7 +194,8 @@ impl Mat {
         let later = (self.presses - 1) as i32;
         let draws = (BEADS * FINER.powi(later)).max(FINEST);
         let smears = movement.smears();
-        let water = self.water.spread((draws, draws)).spread(smears);
+        // Water is dragged less far than what is in it: it draws together again.
+        let water = self.water.spread((draws, draws)).spread((DRAGS * smears.0, DRAGS * smears.1));
         let mut wet = wetted(
             &water,
             &grain(self.size, self.seed, 60 + self.presses),

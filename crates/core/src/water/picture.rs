@@ -10,7 +10,7 @@ use crate::ink::{Film, Paper, Stack};
 use crate::picture::Picture;
 
 /// Steps to a full swatch between which colours are not told apart: finer than the eye sees.
-const STEPS: f32 = 48.0;
+const STEPS: f32 = 240.0;
 
 /// Draws layers of ink on card, each ink by its film, so many pixels to the inch.
 pub fn draw(layers: &[Vec<Raster>], films: &[Film], paper: &Paper, size: (f64, f64), dpi: f64) -> Picture {
