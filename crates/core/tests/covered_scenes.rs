@@ -526,6 +526,25 @@ fn waves_light_to_dark_tinted_after_put_back_and_deepened() {
 }
 
 #[test]
+fn two_stencils_of_a_set_go_on_in_register() {
+    let stencil = |family: &str| Thing {
+        over: true,
+        ..thing(Shape { used: Use::Stencil, percent: 60, ..shape(family, "") }, 136, 180)
+    };
+    let panel = scene(vec![(stencil("brick"), Some(NIGHT)), (stencil("waves"), Some(TAR))], Some(MIST));
+    is_clean(&panel);
+    assert_eq!(pieces(&panel), 2);
+    let steps = RunSheet::of(&panel, Units::Inches).steps;
+    let how = |title: &str| &steps.iter().find(|step| step.title.starts_with(title)).unwrap().how;
+    assert!(how("Lift the stencil of the waves").contains("Another of its set goes here in register"));
+    assert!(how("Put on the stencil of the brick").contains("its corners on the marks"));
+    // One of the two alone needs no marks.
+    let alone = scene(vec![(stencil("waves"), Some(TAR))], Some(MIST));
+    let steps = RunSheet::of(&alone, Units::Inches).steps;
+    assert!(steps.iter().all(|step| !step.how.contains("mark two of its corners")));
+}
+
+#[test]
 fn one_mask_is_moved_over_many_cells() {
     let cell = |n: i64| thing(Shape { percent: 55, ..shape("cell", "") }, 60 + 76 * n, 180);
     let labs = [STRAW, NIGHT, [58.0, -34.0, 34.0]];

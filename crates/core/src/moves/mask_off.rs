@@ -54,12 +54,15 @@ impl Technique for MaskOff {
 
     fn words(&self, surface: &Surface, _: Units) -> Words {
         let (what, masks) = (called(surface, self.0), &surface.materials.masks);
-        let goes_back = |(place, other): (usize, &Masked)| {
-            place != self.0.thing && other.is_twin(&masks.things[self.0.thing]) && !surface.has_on(place)
+        let own = &masks.things[self.0.thing];
+        let is_later = |of: &dyn Fn(&Masked) -> bool| {
+            let mut others = masks.things.iter().enumerate().filter(|(place, _)| *place != self.0.thing);
+            self.0.part == Part::Frame && others.any(|(place, other)| of(other) && !surface.has_on(place))
         };
-        let is_wanted = self.0.part == Part::Frame && masks.things.iter().enumerate().any(goes_back);
-        let marks = if is_wanted {
+        let marks = if is_later(&|other| other.is_twin(own)) {
             "It goes back here later: mark two of its corners on the mat first. "
+        } else if is_later(&|other| other.is_in_register(own)) {
+            "Another of its set goes here in register: mark two of its corners on the mat first. "
         } else {
             ""
         };

@@ -89,6 +89,10 @@ impl Technique for MaskOn {
                 format!("Put the {part} of the {name} back"),
                 "down in register, its corners on the marks".to_owned(),
             ),
+            (Part::Frame, false) if surface.is_in_register(self.0.thing) => (
+                format!("Put on the {part} of the {name}"),
+                "down in register with the one before, its corners on the marks".to_owned(),
+            ),
             (Part::Frame, true) => {
                 (format!("Put on the {part} of the {name}"), "down round its plug, edge to edge".to_owned())
             }

@@ -99,6 +99,11 @@ impl Masked {
         }
     }
 
+    /// Whether two stencils of one set stand at the same place, so that one goes on in register with the other.
+    pub fn is_in_register(&self, other: &Masked) -> bool {
+        self.at == other.at && self.used == Use::Stencil && other.used == Use::Stencil
+    }
+
     /// The piece of sheet that one of them is, by the foremost thing it is cut for; nothing where none is cut.
     pub const fn piece(&self, part: Part) -> Option<Mask> {
         match self.used {

@@ -157,6 +157,13 @@ impl Surface {
         self.coats.iter().rev().find_map(of)
     }
 
+    /// Whether anything has been laid on a thing, or through another stencil of its set at the same place.
+    pub fn is_in_register(&self, thing: usize) -> bool {
+        let things = &self.materials.masks.things;
+        let is_of_set = |other: usize| matches!((things.get(other), things.get(thing)), (Some(one), Some(two)) if one.is_in_register(two));
+        self.ways.iter().any(|(on, _)| on.is_some_and(is_of_set))
+    }
+
     /// Whether anything has been laid on a thing, or on another of the same shape at the same place.
     pub fn is_outlined(&self, thing: usize) -> bool {
         let things = &self.materials.masks.things;

@@ -238,6 +238,19 @@ async fn a_shape_is_inked_on_its_own_from_its_heart_out() {
     browser.go(&desk, &format!("/panels/{id}/sheet")).await;
     let told = steps(&browser).await;
     assert!(told[0].starts_with("Cut out the lamp"), "{told:?}");
+    // It has its place in the next batch, with no card's pieces beside it.
+    browser.go(&desk, "/stock").await;
+    browser
+        .run(&format!(
+            "const f = document.querySelector('form[action=\"/stock/batch/cards\"]'); \
+             f.querySelector('select').value = {}; f.querySelector('[name=count]').value = '5'; f.requestSubmit()",
+            json!(id)
+        ))
+        .await;
+    browser.until_says(".batch-list", "lamp").await;
+    browser.until_says(".batch-list", "5 ×").await;
+    let pieces = browser.run("return document.querySelectorAll('.batch-list li').length").await;
+    assert_eq!(pieces, json!(1), "the demo's batch is empty to begin with");
     browser.close().await;
 }
 

@@ -55,11 +55,19 @@ pub async fn add_cards(
     };
     let id = written.panel.parse().map_err(|_| Problem::Missing("panel"))?;
     let panel = store.one::<Panel>(bench, id).await?.value;
+    let label = format!("add {count} of {}", panel.name);
+    // A piece that is cut out and inked on its own stands on no card of its own: it takes the box round it.
+    if panel.outline.is_some() {
+        let (width, height) = panel.size();
+        let (name, paper) = (panel.name, Some(panel.paper.name));
+        let piece = Piece { name, width, height, grain: None, count, paper };
+        change_batch(&store, bench, &label, |batch| batch.add(piece)).await?;
+        return Ok(see("/stock"));
+    }
     let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel.inked(), units));
     let (made, _) = card
         .made(&panel.inked(), &[], units)
         .map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
-    let label = format!("add {count} of {}", panel.name);
     let of_panel = |piece: Piece| {
         let name = format!("{}: {}", panel.name, piece.name.as_str().to_lowercase());
         Piece { name: name.parse().unwrap_or(piece.name.clone()), count, ..piece }
