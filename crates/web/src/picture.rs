@@ -20,8 +20,8 @@ pub fn for_page(panel: &Panel, dpi: f64) -> f64 {
 pub fn drawn_from(panel: &Panel) -> String {
     use std::hash::{DefaultHasher, Hash, Hasher};
     let mut hasher = DefaultHasher::new();
-    let Panel { width, height, paper, tool, inks, scene, moves, seed, .. } = panel;
-    let drawn = (width, height, paper, tool, inks, &scene.things, moves, seed);
+    let Panel { width, height, outline, paper, tool, inks, scene, moves, seed, .. } = panel;
+    let drawn = (width, height, outline, paper, tool, inks, &scene.things, moves, seed);
     serde_json::to_string(&drawn).unwrap_or_default().hash(&mut hasher);
     format!("{:016x}", hasher.finish())
 }

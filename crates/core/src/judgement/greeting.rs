@@ -11,6 +11,8 @@ use crate::panel::Panel;
 use crate::place::{Extent, Point};
 use crate::scene::Thing;
 use crate::shape::Shape;
+use crate::shape::family::Value;
+use crate::shape::kept::Figure;
 
 /// Contrast of light below which large letters, and small ones, are hard to read (WCAG 2).
 const LARGE: f64 = 3.0;
@@ -37,15 +39,11 @@ pub struct Best {
 /// The contrast of light that a word of this shape needs to be read.
 pub fn needed(shape: &Shape) -> f64 {
     let high = match &shape.figure {
-        crate::shape::kept::Figure::Drawn(drawn) => drawn.measures.get("high").copied(),
-        crate::shape::kept::Figure::Brought { .. } => None,
+        Figure::Drawn(drawn) => drawn.measures.get("high").copied(),
+        Figure::Brought { .. } => None,
     };
     match high {
-        Some(crate::shape::family::Value::Length(high))
-            if high.mm() * f64::from(shape.percent) / 100.0 < LARGE_MM =>
-        {
-            SMALL
-        }
+        Some(Value::Length(high)) if high.mm() * f64::from(shape.percent) / 100.0 < LARGE_MM => SMALL,
         _ => LARGE,
     }
 }

@@ -15,8 +15,7 @@ pub struct Carried(pub Vec<(usize, f64)>);
 impl Carried {
     /// What is left of it after so many wipes on a dry towel.
     pub fn wiped(&self, times: u8) -> Carried {
-        let left = measured::WIPE_LEAVES.powi(times.into());
-        Carried(self.0.iter().map(|(ink, passes)| (*ink, passes * left)).collect())
+        self.spent(measured::WIPE_LEAVES.powi(times.into()))
     }
 
     /// How far some light passes of a clean ink are shifted by it, in ΔE00 on the panel's card.

@@ -6,7 +6,7 @@ use super::brushes::{Brushes, Carried};
 use super::coat::Coat;
 use super::embossing::{Embossing, Seal};
 use super::harm::Harm;
-use super::masks::{Mask, Part, Plot};
+use super::masks::{Mask, Masked, Part, Plot};
 use super::materials::Materials;
 use crate::blend::way::{Along, Run};
 use crate::blend::{Reach, Way};
@@ -159,16 +159,19 @@ impl Surface {
 
     /// Whether anything has been laid on a thing, or through another stencil of its set at the same place.
     pub fn is_in_register(&self, thing: usize) -> bool {
-        let things = &self.materials.masks.things;
-        let is_of_set = |other: usize| matches!((things.get(other), things.get(thing)), (Some(one), Some(two)) if one.is_in_register(two));
-        self.ways.iter().any(|(on, _)| on.is_some_and(is_of_set))
+        self.has_on_one(thing, Masked::is_in_register)
     }
 
     /// Whether anything has been laid on a thing, or on another of the same shape at the same place.
     pub fn is_outlined(&self, thing: usize) -> bool {
+        self.has_on_one(thing, Masked::is_twin)
+    }
+
+    /// Whether anything has been laid on one of the things that are so to a thing.
+    fn has_on_one(&self, thing: usize, is_so: impl Fn(&Masked, &Masked) -> bool) -> bool {
         let things = &self.materials.masks.things;
-        let is_twin = |other: usize| matches!((things.get(other), things.get(thing)), (Some(one), Some(two)) if one.is_twin(two));
-        self.ways.iter().any(|(on, _)| on.is_some_and(is_twin))
+        let own = things.get(thing);
+        (0..things.len()).any(|other| own.is_some_and(|own| is_so(&things[other], own)) && self.has_on(other))
     }
 
     /// Whether ink has been laid on a thing.

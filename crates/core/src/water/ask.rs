@@ -27,6 +27,10 @@ const MOST_MISTS: u8 = 8;
 const MOST_DABS: u8 = 8;
 /// What one dab of a pad leaves on the mat, in full swatches (chosen).
 const A_DAB: f64 = 0.35;
+/// Most work of one question: square centimetres, times inks, times mists and presses (chosen: some seconds).
+const MOST_WORK: f64 = 12_000.0;
+/// How often flecks may cover the panel over, all told (chosen: more than that is a wash).
+const MOST_OVER: f64 = 4.0;
 /// Pixels to the inch of a picture.
 const DPI: std::ops::RangeInclusive<f64> = 20.0..=200.0;
 
@@ -158,6 +162,11 @@ pub enum PressError {
     /// How much is done.
     #[error("{0} deeds: give at most {MOST_DEEDS}")]
     Deeds(usize),
+    /// More than is answered at once.
+    #[error(
+        "so large a card, so many inks, mists and presses together take too long: give fewer, or a smaller card"
+    )]
+    Work,
     /// A card there is none of.
     #[error("deed {0}: cards are counted from 0, and there are at most {MOST_CARDS}")]
     Card(usize),
@@ -208,6 +217,11 @@ impl PressAsked {
         }
         if self.deeds.len() > MOST_DEEDS {
             return Err(PressError::Deeds(self.deeds.len()));
+        }
+        let wet = self.deeds.iter().filter(|deed| matches!(deed, Deed::Mist(_) | Deed::Press { .. })).count();
+        let area = self.width.mm() * self.height.mm() / 100.0;
+        if area * (self.inks.len() * wet) as f64 > MOST_WORK {
+            return Err(PressError::Work);
         }
         let mut is_misted = false;
         for (deed, place) in self.deeds.iter().zip(1..) {
@@ -382,6 +396,11 @@ pub enum FlecksError {
     /// Too much.
     #[error("cover_percent: give more than 0 and at most 80")]
     Cover,
+    /// So many, so large, that nothing is left to be seen between them.
+    #[error(
+        "so many flecks of that size would cover the panel several times over: give fewer, or smaller ones"
+    )]
+    Drowned,
     /// A size no brush throws.
     #[error("median_mm: give 0.05 to 8")]
     Median,
@@ -444,6 +463,9 @@ impl FlecksAsked {
         };
         if !(1..=MOST_DROPS).contains(&wanted) {
             return Err(FlecksError::Count(wanted));
+        }
+        if wanted as f64 * std::f64::consts::PI * sizes.mean_square() > MOST_OVER * area {
+            return Err(FlecksError::Drowned);
         }
         let mut chance = Chance::of(self.seed, 11);
         let mut drops = Vec::with_capacity(wanted);
@@ -614,6 +636,10 @@ mod tests {
         let mut wrong = mat(Vec::new());
         wrong.patches[1].ink = 7;
         assert_eq!(wrong.answer(), Err(PressError::PatchInk(2)));
+        // As large and as often as can be, all together, is too much; three cards from one mat are not.
+        let side = Length::from_inches(12);
+        let much = PressAsked { width: side, height: side, ..mat([Deed::Mist(1), press].repeat(12)) };
+        assert_eq!(much.answer(), Err(PressError::Work));
         assert_eq!(PressAsked { dpi: Some(f64::NAN), ..mat(Vec::new()) }.answer(), Err(PressError::Dpi));
         assert!(mat(Vec::new()).answer().unwrap().cards.is_empty());
     }
@@ -664,6 +690,8 @@ mod tests {
         let all = Clear { at: corner(), width: Length::from_inches(9), height: Length::from_inches(9) };
         assert_eq!(FlecksAsked { clear: vec![all], ..asked }.answer(), Err(FlecksError::NoRoom));
         assert_eq!(flecks().answer(), Err(FlecksError::Nothing));
+        let drowned = FlecksAsked { count: Some(MOST_DROPS), median_mm: Some(8.0), ..flecks() };
+        assert_eq!(drowned.answer(), Err(FlecksError::Drowned));
         let both = FlecksAsked { count: Some(3), cover_percent: Some(3.0), ..flecks() };
         assert_eq!(both.answer(), Err(FlecksError::Both));
     }

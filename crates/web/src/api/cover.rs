@@ -350,7 +350,6 @@ impl Change {
             Change::Glow(place) => {
                 let thing = one(place)?;
                 let is_white = |ink: &&Ink| ink.kind == Kind::Pigment;
-                let lightest = |one: &&Ink, other: &&Ink| one.lab().l.total_cmp(&other.lab().l);
                 let white = panel.inks.iter().chain(&owned.inks).filter(is_white).max_by(lightest).cloned();
                 let white =
                     white.ok_or("There is no white pigment in the drawer: tell the drawer of one first.")?;
@@ -393,7 +392,6 @@ impl Change {
             }
             Change::Tint => {
                 // A breath of the lightest ink that is there, or of the drawer's where there is none.
-                let lightest = |one: &&Ink, other: &&Ink| one.lab().l.total_cmp(&other.lab().l);
                 let is_dye = |ink: &&Ink| ink.kind != Kind::Pigment;
                 let own = panel.inks.iter().filter(is_dye).max_by(lightest);
                 let ink = own.or_else(|| owned.inks.iter().filter(is_dye).max_by(lightest)).cloned();
@@ -461,6 +459,11 @@ fn window(panel: &Panel, family: &str) -> Result<Thing, String> {
     let half = 50.0 * (panel.width.mm() / wide).min(panel.height.mm() / high);
     shape.percent = half.floor().clamp(f64::from(*PERCENT.start()), f64::from(*PERCENT.end())) as u16;
     Ok(Thing::new(shape, Point { left: panel.width / 2, top: panel.height / 2 }))
+}
+
+/// By lightness.
+fn lightest(one: &&Ink, other: &&Ink) -> std::cmp::Ordering {
+    one.lab().l.total_cmp(&other.lab().l)
 }
 
 /// A place given in shares of the panel's sides, in millimetres.
