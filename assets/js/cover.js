@@ -197,6 +197,11 @@ Alpine.data("cover", () => ({
         const count = Math.round(Number(button.parentElement.querySelector("[data-count]").value)) || 0;
         return this.wish({ change: { [button.dataset.deed]: { thing: place, count: Math.max(0, Math.min(99, count)) } }, label: button.dataset.deed === "parts" ? `tape the ${name} into parts` : `step the ${name} down`, settled: true, cell: `[data-thing="${place}"][data-set="name"]` });
       }
+      case "through":
+      case "fewer": {
+        const more = button.dataset.deed === "through";
+        return this.wish({ change: { [button.dataset.deed]: place }, label: `the ${name} through one ink ${more ? "more" : "fewer"}`, settled: true });
+      }
       case "best":
         return this.wish({ change: { best: place }, label: `put the ${name} where it reads best`, settled: true });
       case "trap":

@@ -190,6 +190,20 @@ impl Blend {
         Blend { way, zone, fields }
     }
 
+    /// The same blend, its last ink running out to nothing from where it has come on in full.
+    #[must_use]
+    pub fn fading(mut self) -> Blend {
+        if let Some(last) = self.fields.last_mut() {
+            last.full_to = last.full_from;
+        }
+        self
+    }
+
+    /// Whether its last ink runs out to nothing.
+    pub fn is_fading(&self) -> bool {
+        self.fields.last().is_some_and(|last| last.full_to < last.ends)
+    }
+
     /// Refuses fields that cannot be laid on a panel of this size that has so many inks.
     ///
     /// # Errors

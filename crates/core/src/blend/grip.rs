@@ -112,6 +112,22 @@ impl Measure {
             Measure::Deep => "in from the edge",
         }
     }
+
+    /// What stands before and after it in a sentence that tells a way after its name.
+    pub const fn told(self) -> (&'static str, &'static str) {
+        match self {
+            Measure::Angle => (" at ", ", clockwise from left to right"),
+            Measure::Left => (", its centre ", " from the left"),
+            Measure::Top | Measure::FromTop | Measure::ToTop => (" and ", " from the top"),
+            Measure::Across => (", ", " out to each side"),
+            Measure::Down => (" and ", " up and down"),
+            Measure::Corners => (", its corners rounded by ", ""),
+            Measure::FromLeft => (" begun ", " from the left"),
+            Measure::ToLeft => (", ended ", " from the left"),
+            Measure::Reach => (", ", " out from the line"),
+            Measure::Deep => (" as far as ", ""),
+        }
+    }
 }
 
 /// Degrees about a straight or even slant that a hand is taken to mean it.

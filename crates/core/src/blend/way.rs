@@ -311,6 +311,26 @@ impl Way {
         Way::USUAL.into_iter().chain(others).collect()
     }
 
+    /// Every kind of way on a shape with an upright box of this size round it: those of a panel, and in from its edge.
+    pub fn offered_inside(size: (Length, Length), units: Units) -> Vec<Way> {
+        let mark = units.pencil();
+        let half = (size.0.min(size.1) / 2).up_to(mark).max(REACH.0.up_to(mark));
+        let mut ways = Way::offered(size, units);
+        ways.push(Way::Rim { reach: half });
+        ways
+    }
+
+    /// Which of the ways offered it is, however it is placed.
+    pub fn among(self, offered: &[Way]) -> Option<usize> {
+        let slants = |way: &Way| matches!(way, Way::Band { angle } if angle % 90 != 0);
+        let is_kind = |way: &&Way| match self {
+            Way::Band { .. } if slants(&self) => slants(way),
+            Way::Band { .. } | Way::Corner { .. } => **way == self,
+            _ => std::mem::discriminant(*way) == std::mem::discriminant(&self),
+        };
+        offered.iter().position(|way| is_kind(&way))
+    }
+
     /// How long the blend is on a panel of this width and height.
     pub fn span(self, (width, height): (Length, Length)) -> Length {
         let mark = Length::from_64ths(1);
@@ -636,5 +656,19 @@ mod tests {
             let (x, y) = run.point(place);
             prop_assert!((run.at(x, y).place - place).abs() < 0.2, "{:?} {} {}", way, place, run.at(x, y).place);
         }
+    }
+
+    #[test]
+    fn every_way_is_found_among_those_offered_however_it_is_placed() {
+        let offered = Way::offered_inside(size(), Units::Inches);
+        for (place, way) in offered.iter().enumerate() {
+            assert_eq!(way.check(size()), Ok(()));
+            assert_eq!(way.among(&offered), Some(place), "{way:?}");
+        }
+        let slanting = Way::Band { angle: 200 }.among(&offered).unwrap();
+        assert_eq!(offered[slanting].words(), "slanting bands");
+        let patch =
+            Way::Patch { centre: at(0, 0), across: Length::from_inches(1), down: Length::from_inches(2) };
+        assert_eq!(offered[patch.among(&offered).unwrap()].words(), "a patch");
     }
 }

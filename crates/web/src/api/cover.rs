@@ -3,9 +3,6 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
-use rosy_core::blend::way::REACH;
-use rosy_core::blend::{Blend, Way};
-use rosy_core::colour::Illuminant;
 use rosy_core::document::Document;
 use rosy_core::ink::{Ink, Kind, Name};
 use rosy_core::judgement::greeting::best_place;
@@ -16,7 +13,7 @@ use rosy_core::order::pieces::taken;
 use rosy_core::place::{Extent, Point};
 use rosy_core::scene::company::{MOST_PARTS, free_names, tint, usual_shadow};
 use rosy_core::scene::snap::caught;
-use rosy_core::scene::{MOST_THINGS, Thing, Treatment};
+use rosy_core::scene::{MOST_THINGS, Thing};
 use rosy_core::shape::family::{self, Value};
 use rosy_core::shape::kept::{Figure, PERCENT, Shape};
 use rosy_core::shape::steps::REPEATS;
@@ -26,6 +23,7 @@ use rosy_store::Store;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
+use super::gets;
 use super::shapes::{Wanted, sheets};
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::pages::cover::Told;
@@ -80,6 +78,10 @@ pub enum Change {
     Glow(usize),
     /// The same once more over all that stands behind it.
     Again(usize),
+    /// Its blend through one ink more.
+    Through(usize),
+    /// Its blend through one ink fewer.
+    Fewer(usize),
     /// Divided into parts by tape.
     Parts { thing: usize, count: usize },
     /// Its edge stepped down the panel.
@@ -226,7 +228,7 @@ fn note(panel: &Panel, name: &Name, extent: Extent, inside: &Region) -> ThingNot
     }
 }
 
-const GONE: &str = "That is not on the panel any more: reload this page.";
+pub(super) const GONE: &str = "That is not on the panel any more: reload this page.";
 
 impl Change {
     /// The field it was written in, by which it is told that it cannot be.
@@ -241,7 +243,12 @@ impl Change {
     const fn takes_ink(&self) -> bool {
         matches!(
             self,
-            Change::Set { .. } | Change::Shadow(_) | Change::Glow(_) | Change::Steps { .. } | Change::Tint
+            Change::Set { .. }
+                | Change::Shadow(_)
+                | Change::Glow(_)
+                | Change::Through(_)
+                | Change::Steps { .. }
+                | Change::Tint
         )
     }
 
@@ -343,7 +350,7 @@ impl Change {
                 let mut shadow = thing.shadow(usual_shadow(units), called);
                 // Round what is white a rim shows by its ink, round what is inked by its white.
                 if !thing.is_inked() {
-                    shadow = treated(&mut panel, shadow, "gets", "goes", owned, units)?;
+                    shadow = gets::written(&mut panel, shadow, "gets", "goes", &owned.inks, units)?;
                 }
                 put(panel, place + 1, vec![shadow], false)
             }
@@ -368,6 +375,15 @@ impl Change {
                 let again = thing.again(name(&format!("{} again", thing.shape.name))?);
                 put(panel, 0, vec![again], false)
             }
+            Change::Through(place) => {
+                let mut panel = panel;
+                let thing = gets::through_one_more(&mut panel, one(place)?, &owned.inks, units)?;
+                Ok(with(panel, place, thing))
+            }
+            Change::Fewer(place) => {
+                let thing = gets::through_one_fewer(&panel, one(place)?, units)?;
+                Ok(with(panel, place, thing))
+            }
             Change::Parts { thing: place, count } => {
                 let thing = one(place)?;
                 let count = count.clamp(2, MOST_PARTS);
@@ -380,7 +396,7 @@ impl Change {
                 let own = thing.blends().iter().flat_map(|blend| &blend.fields).next();
                 let ink = match own {
                     Some(field) => panel.inks.get(field.ink).cloned(),
-                    None => plainest(&panel, &thing, &[], &owned.inks),
+                    None => gets::plainest(&panel, &thing, &[], &owned.inks),
                 };
                 let ink = ink.ok_or("there is no ink in the drawer for it: tell the drawer of one first")?;
                 let place_of = panel.ink_place(&ink);
@@ -604,11 +620,11 @@ fn set(
                 Cut::Halo(_) => Cut::Halo(length()?),
             }
         }
-        "gets" | "ink0" | "ink1" | "way" | "deep" | "veils" => {
-            return treated(panel, thing, what, to, owned, units);
+        measure if shape_measure(measure).is_none() => {
+            return gets::written(panel, thing, what, to, &owned.inks, units);
         }
         measure => {
-            let (Figure::Drawn(drawn), Some(key)) = (&mut shape.figure, measure.strip_prefix("m_")) else {
+            let (Figure::Drawn(drawn), Some(key)) = (&mut shape.figure, shape_measure(measure)) else {
                 return Err(GONE.into());
             };
             let is_length = matches!(drawn.measures.get(key), Some(Value::Length(_)));
@@ -621,118 +637,17 @@ fn set(
     Ok(thing.reshaped(shape, units))
 }
 
+/// The key of a measure of a shape, where the word is one.
+fn shape_measure(what: &str) -> Option<&str> {
+    what.strip_prefix("m_")
+}
+
 /// How far a plug is let in or out to begin with: a hair.
 fn by_usual(cut: Cut) -> Length {
     match cut {
         Cut::OnTheLine => Length::from_64ths(2),
         Cut::Inside(by) | Cut::Halo(by) => by,
     }
-}
-
-/// A thing that gets something else.
-fn treated(
-    panel: &mut Panel,
-    mut thing: Thing,
-    what: &str,
-    to: &str,
-    owned: &Owned,
-    units: Units,
-) -> Result<Thing, String> {
-    let outline = thing.shape.outline().map_err(|error| error.to_string())?;
-    let size = thing.extent(&outline).size;
-    let before = thing.blends().first().cloned();
-    let mut way = before.as_ref().map_or(Way::DOWN, |blend| blend.way);
-    let mut inks: Vec<usize> = before.iter().flat_map(|blend| &blend.fields).map(|field| field.ink).collect();
-    match what {
-        "gets" if to == "white" => {
-            thing.gets = Treatment::White;
-            return Ok(thing);
-        }
-        "gets" => {
-            let wanted = if to == "runs" { 2 } else { 1 };
-            inks.truncate(wanted);
-            while inks.len() < wanted {
-                let next = plainest(panel, &thing, &inks, &owned.inks);
-                let ink = next.ok_or("there is no ink in the drawer for it: tell the drawer of one first")?;
-                inks.push(panel.ink_place(&ink));
-            }
-        }
-        "way" => {
-            let at: usize = to.parse().map_err(|_| GONE)?;
-            let half = (size.0.min(size.1) / 2).up_to(units.pencil()).max(REACH.0.up_to(units.pencil()));
-            way = if at == Way::USUAL.len() {
-                Way::Rim { reach: half }
-            } else {
-                *Way::USUAL.get(at).ok_or(GONE)?
-            };
-        }
-        "deep" => {
-            way = Way::Rim { reach: to.parse_in(units).map_err(|error| error.to_string())? };
-            way.check(size).map_err(|error| error.to_string())?;
-            let mut blends = thing.blends().to_vec();
-            if let (Some(blend), Some(before)) = (blends.first_mut(), &before) {
-                *blend = Blend { way, ..before.carried_to(before.way.span(size), way.span(size), units) };
-            }
-            thing.gets = Treatment::Inked(blends);
-            return Ok(thing);
-        }
-        "veils" => {
-            let veils = to.trim().parse::<u8>().map_err(|_| "write a whole number")?;
-            let mut blends = thing.blends().to_vec();
-            blends.iter_mut().flat_map(|blend| &mut blend.fields).for_each(|field| field.veils = veils);
-            thing.gets = Treatment::Inked(blends);
-            return Ok(thing);
-        }
-        _ => {
-            let at = usize::from(what == "ink1");
-            let ink = named(to, panel, &owned.inks).ok_or_else(|| {
-                format!(
-                    "there is no ink called {:.60}: pick one of the drawer, or tell the drawer of it",
-                    to.trim()
-                )
-            })?;
-            let place = panel.ink_place(&ink);
-            *inks.get_mut(at).ok_or(GONE)? = place;
-            if inks.iter().filter(|ink| **ink == place).count() > 1 {
-                return Err(format!("{} is at both ends: pick another, or let it go in one ink", ink.name));
-            }
-        }
-    }
-    let listed: Vec<(usize, &Ink)> = inks.iter().map(|ink| (*ink, &panel.inks[*ink])).collect();
-    let mut blend = Blend::spread(&listed, way, way.span(size), units);
-    for (field, old) in blend.fields.iter_mut().zip(before.iter().flat_map(|blend| &blend.fields)) {
-        if field.ink == old.ink {
-            field.veils = old.veils;
-        }
-    }
-    thing.gets = Treatment::Inked(vec![blend]);
-    Ok(thing)
-}
-
-/// The ink that shows most plainly where a thing stands, but for those it has: of the panel's own, or else of the drawer.
-fn plainest(panel: &Panel, thing: &Thing, has: &[usize], drawer: &[Ink]) -> Option<Ink> {
-    let surface = panel.surface();
-    let (x, y) = (thing.at.left.mm(), thing.at.top.mm());
-    let seen = match panel.materials().masks.plot_at(x, y) {
-        Some(plot) => surface.of_plot(plot),
-        None => surface,
-    };
-    let behind = seen.stack(&seen.veils_at(&seen.spot(x, y)), |_| 1.0).lab(Illuminant::D65);
-    let far = |ink: &&Ink| ink.lab().difference(behind);
-    let own = (0..panel.inks.len()).filter(|ink| !has.contains(ink)).map(|ink| &panel.inks[ink]);
-    let new = drawer.iter().filter(|ink| !panel.inks.contains(ink));
-    let most = |one: &&Ink, other: &&Ink| far(one).total_cmp(&far(other));
-    own.max_by(most).or_else(|| new.max_by(most)).cloned()
-}
-
-/// The ink of a name, on the panel or in the drawer; where a name stands for several, its kind follows after a comma.
-fn named(text: &str, panel: &Panel, drawer: &[Ink]) -> Option<Ink> {
-    let text = text.trim().to_lowercase();
-    let is_it = |ink: &&Ink| {
-        let name = ink.name.as_str().to_lowercase();
-        name == text || format!("{name}, {}", ink.kind) == text
-    };
-    panel.inks.iter().find(is_it).or_else(|| drawer.iter().find(is_it)).cloned()
 }
 
 /// `GET /panels/{id}/masks.{ending}`: the masks that a panel's moves take, laid on sheets, at true scale.

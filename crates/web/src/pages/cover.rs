@@ -2,7 +2,9 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
-use rosy_core::blend::Way;
+use rosy_core::blend::field::MOST_INKS;
+use rosy_core::blend::grip::{self, Measure};
+use rosy_core::blend::{Blend, Field, Way};
 use rosy_core::ink::{Ink, Powder};
 use rosy_core::judgement::Reading;
 use rosy_core::order::Covering;
@@ -31,9 +33,27 @@ struct Word {
     what: String,
     /// What it stands for, for whoever cannot see the sentence.
     label: String,
+    /// What stands before it.
+    before: &'static str,
     text: String,
     /// What follows it.
     after: String,
+}
+
+/// An ink of a thing's blend.
+struct InkWord {
+    name: String,
+    colour: String,
+    /// What stands before it in the sentence.
+    before: &'static str,
+    veils: u8,
+}
+
+/// The way a thing's blend runs: what it is called among those offered, and its measures.
+struct WayWords {
+    offered: Vec<&'static str>,
+    place: usize,
+    measures: Vec<Word>,
 }
 
 /// A thing, as its sentence tells it.
@@ -46,11 +66,9 @@ struct Sentence {
     letters: Option<String>,
     measures: Vec<Word>,
     gets: &'static str,
-    /// Its inks, by name and colour.
-    inks: Vec<(String, String)>,
-    /// Its way, by its place among the usual ones.
-    way: usize,
-    passes: Option<u8>,
+    inks: Vec<InkWord>,
+    /// Its way, where its ink does not go all over it.
+    way: Option<WayWords>,
     /// Whether it is printed over what lies behind it.
     over: bool,
     /// The powder it is sealed under.
@@ -61,8 +79,6 @@ struct Sentence {
     grown: Option<String>,
     /// Its tape lines, and from which side they are measured.
     between: Option<(String, String, bool)>,
-    /// How far its ink runs in from its edge.
-    deep: Option<String>,
     is_word: bool,
     /// Whether it gets a second layer of powder.
     bold: bool,
@@ -150,9 +166,14 @@ impl Told {
         &FAMILIES
     }
 
-    fn ways_words(&self) -> Vec<&'static str> {
-        let rim = Way::Rim { reach: Length::ZERO };
-        Way::USUAL.iter().chain([&rim]).map(|way| way.words()).collect()
+    fn most_inks(&self) -> usize {
+        MOST_INKS
+    }
+
+    fn ink_label(&self, place: &usize) -> String {
+        ["its ink", "its second ink", "its third ink", "its fourth ink", "its fifth ink"]
+            .get(*place)
+            .map_or_else(String::new, |words| (*words).to_owned())
     }
 
     fn uses(&self) -> [(String, &'static str); 4] {
@@ -200,23 +221,14 @@ impl Sentence {
                 measures.push(Word {
                     what: format!("m_{}", measure.key),
                     label,
+                    before: if measures.is_empty() { " of " } else { ", " },
                     after: counted(measure.words, &text),
                     text,
                 });
             }
         }
         let blend = thing.blends().first();
-        let inks: Vec<&Ink> = blend
-            .iter()
-            .flat_map(|blend| &blend.fields)
-            .filter_map(|field| panel.inks.get(field.ink))
-            .collect();
-        let deep = match blend.map(|blend| blend.way) {
-            Some(Way::Rim { reach }) => Some(reach),
-            _ => None,
-        };
-        let usual = blend.and_then(|blend| Way::USUAL.iter().position(|way| *way == blend.way));
-        let way = if deep.is_some() { Way::USUAL.len() } else { usual.unwrap_or(0) };
+        let gets = gets(thing);
         let (cut, by) = match shape.cut {
             Cut::OnTheLine => ("on-the-line", None),
             Cut::Inside(by) => ("inside", Some(shown(by))),
@@ -229,20 +241,14 @@ impl Sentence {
             family,
             letters,
             measures,
-            gets: match inks.len() {
-                0 => "white",
-                1 => "goes",
-                _ => "runs",
-            },
-            inks: inks.into_iter().map(pip).collect(),
-            way,
-            passes: blend.and_then(|blend| blend.fields.first()).map(|field| field.veils),
+            gets,
+            inks: blend.map(|blend| ink_words(panel, blend)).unwrap_or_default(),
+            way: blend.and_then(|blend| WayWords::of(thing, blend, units)),
             over: thing.over,
             resist: thing.resist.map_or("none".into(), word),
             used: word(shape.used),
             grown: (shape.grown > Length::ZERO).then(|| shown(shape.grown)),
             between: thing.between.map(|tape| (shown(tape.from), shown(tape.to), tape.upright)),
-            deep: deep.map(shown),
             is_word: shape.is_word(),
             bold: thing.bold,
             can_step: matches!(family, Some("cloud-edge" | "torn-edge" | "hill-line")),
@@ -257,6 +263,66 @@ impl Sentence {
             findings: Vec::new(),
             is_last: false,
         }
+    }
+}
+
+/// What a thing gets, in the word of its sentence.
+fn gets(thing: &Thing) -> &'static str {
+    match thing.blends().first() {
+        Some(Blend { fields, .. }) if fields.len() > 1 => "runs",
+        Some(blend) if blend.is_fading() => "fades",
+        Some(Blend { fields, .. }) if !fields.is_empty() => "goes",
+        _ => "white",
+    }
+}
+
+fn ink_words(panel: &Panel, blend: &Blend) -> Vec<InkWord> {
+    let last = blend.fields.len().saturating_sub(1);
+    let one = |(at, field): (usize, &Field)| {
+        let (name, colour) = pip(panel.inks.get(field.ink)?);
+        let before = match at {
+            0 => "",
+            at if at == last => " to",
+            _ => " through",
+        };
+        Some(InkWord { name, colour, before, veils: field.veils })
+    };
+    blend.fields.iter().enumerate().filter_map(one).collect()
+}
+
+impl WayWords {
+    /// Of one of a thing's blends; of one ink that goes all over it there is none to tell.
+    fn of(thing: &Thing, blend: &Blend, units: Units) -> Option<WayWords> {
+        let goes_all_over = blend.fields.len() == 1
+            && !blend.is_fading()
+            && blend.way.runs_on()
+            && !matches!(blend.way, Way::Rim { .. });
+        if blend.fields.is_empty() || goes_all_over {
+            return None;
+        }
+        let size = thing.extent(&thing.shape.outline().ok()?).size;
+        let offered = Way::offered_inside(size, units);
+        let word = |(measure, value): (Measure, grip::Value)| {
+            let (before, after) = measure.told();
+            Word {
+                what: format!("w_{}", word(measure)),
+                label: format!("{}, {}", thing.shape.name, measure.words()),
+                before,
+                text: match value {
+                    grip::Value::Degrees(degrees) => format!("{degrees}°"),
+                    grip::Value::Length(length) => length.shown(units).to_string(),
+                },
+                after: after.to_owned(),
+            }
+        };
+        // The straight ways say it all by their names.
+        let is_plain = |measure: Measure| measure == Measure::Angle && Way::USUAL.contains(&blend.way);
+        let told = blend.way.measures().into_iter().filter(|(measure, _)| !is_plain(*measure));
+        Some(WayWords {
+            place: blend.way.among(&offered)?,
+            measures: told.map(word).collect(),
+            offered: offered.iter().map(|way| way.words()).collect(),
+        })
     }
 }
 

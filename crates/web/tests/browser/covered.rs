@@ -368,3 +368,55 @@ async fn a_word_changed_while_the_database_is_away_outlives_the_page() {
     still(&browser).await;
     browser.close().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_thing_runs_through_five_inks_along_a_glow_placed_by_number() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Kites after dark").await;
+    browser.go(&desk, &format!("/panels/{id}/cover")).await;
+    still(&browser).await;
+    let dots = "document.querySelectorAll('[data-sentence=\"0\"] .ink-dot').length";
+    let deed = |what: &str| format!("[data-deed='{what}'][data-thing='0']");
+    choose(&browser, 0, "gets", "fades").await;
+    tells(&browser, "fades to bare card from").await;
+    choose(&browser, 0, "gets", "runs").await;
+    browser.until("two inks", &format!("{dots} === 2")).await;
+    still(&browser).await;
+    browser.run("document.querySelector('[data-more=\"0\"]').open = true").await;
+    for count in 3..=5 {
+        browser.click(&deed("through")).await;
+        browser.until("one ink more", &format!("{dots} === {count}")).await;
+        still(&browser).await;
+    }
+    // No blend takes more.
+    browser.until("no sixth", &format!("!document.querySelector({})", json!(deed("through")))).await;
+    browser.click(&deed("fewer")).await;
+    browser.until("four inks", &format!("{dots} === 4")).await;
+    still(&browser).await;
+    let glow = "[...document.querySelector(\"[data-thing='0'][data-set='way']\").options].find((o) => o.textContent === 'a glow').value";
+    let glow = browser.run(&format!("return {glow}")).await;
+    choose(&browser, 0, "way", glow.as_str().unwrap()).await;
+    tells(&browser, "a glow, its centre").await;
+    write_over(&browser, 0, "w_left", "1/2").await;
+    tells(&browser, "its centre 1/2 in from the left").await;
+    write_over(&browser, 0, "w_across", "1/64").await;
+    browser
+        .until(
+            "told by its field",
+            "document.querySelector('[data-wrong=\"0\"]').textContent.includes('1/4 in')",
+        )
+        .await;
+    // Taken back and written anew, it is kept over a reload.
+    write_over(&browser, 0, "w_across", "2").await;
+    tells(&browser, "2 in out to each side").await;
+    write_over(&browser, 0, "veils1", "3").await;
+    still(&browser).await;
+    browser.go(&desk, &format!("/panels/{id}/cover")).await;
+    still(&browser).await;
+    tells(&browser, "2 in out to each side").await;
+    let passes =
+        browser.run("return document.querySelector(\"[data-thing='0'][data-set='veils1']\").value").await;
+    assert_eq!(passes, "3");
+    browser.close().await;
+}

@@ -1,0 +1,216 @@
+//! What does a thing get, as the words of its sentence say it: white, one ink, one that fades, or a run of several, along
+//! any way of the box round it.
+
+use rosy_core::blend::field::MOST_INKS;
+use rosy_core::blend::grip::Measure;
+use rosy_core::blend::{Blend, Way};
+use rosy_core::colour::Illuminant;
+use rosy_core::ink::{Ink, Kind};
+use rosy_core::scene::{Thing, Treatment};
+use rosy_core::search::Costs;
+use rosy_core::{Length, Panel, Units};
+
+use super::cover::GONE;
+
+/// From how many ΔE00 on an ink beside another is plainly another colour.
+const PLAINLY_ANOTHER: f64 = 15.0;
+const NO_INK: &str = "there is no ink in the drawer for it: tell the drawer of one first";
+
+/// A thing with one of the words of what it gets as it was written.
+pub(super) fn written(
+    panel: &mut Panel,
+    thing: Thing,
+    what: &str,
+    to: &str,
+    drawer: &[Ink],
+    units: Units,
+) -> Result<Thing, String> {
+    let size = size(&thing)?;
+    if what == "gets" {
+        return gets(panel, thing, to, drawer, units);
+    }
+    let blend = thing.blends().first().cloned().ok_or(GONE)?;
+    let along = |way: Way| {
+        way.check(size).map_err(|error| error.to_string())?;
+        Ok(Blend { way, ..blend.carried_to(blend.way.span(size), way.span(size), units) })
+    };
+    let changed: Result<Blend, String> = if what == "way" {
+        let offered = Way::offered_inside(size, units);
+        along(*to.parse().ok().and_then(|at: usize| offered.get(at)).ok_or(GONE)?)
+    } else if let Some(measure) = what.strip_prefix("w_") {
+        let measure: Measure = serde_json::from_value(measure.into()).map_err(|_| GONE)?;
+        along(blend.way.with_measure(measure, to, units).map_err(|error| error.to_string())?)
+    } else if let Some(at) = numbered(what, "veils") {
+        let mut blend = blend;
+        let veils = to.trim().parse().map_err(|_| "write a whole number")?;
+        blend.fields.get_mut(at).ok_or(GONE)?.veils = veils;
+        Ok(blend)
+    } else {
+        let at = numbered(what, "ink").ok_or(GONE)?;
+        let ink = named(to, panel, drawer).ok_or_else(|| {
+            format!(
+                "there is no ink called {:.60}: pick one of the drawer, or tell the drawer of it",
+                to.trim()
+            )
+        })?;
+        let place = panel.ink_place(&ink);
+        let mut blend = blend;
+        if blend.fields.iter().enumerate().any(|(other, field)| other != at && field.ink == place) {
+            return Err(format!("{} is in it already: pick another, or leave one ink out", ink.name));
+        }
+        let field = blend.fields.get_mut(at).ok_or(GONE)?;
+        field.ink = place;
+        field.veils = field.veils.min(ink.full_veils);
+        Ok(blend)
+    };
+    Ok(with_blend(thing, changed?))
+}
+
+/// A thing that stays white, goes in one ink, fades from one, or runs from one to another.
+fn gets(
+    panel: &mut Panel,
+    mut thing: Thing,
+    to: &str,
+    drawer: &[Ink],
+    units: Units,
+) -> Result<Thing, String> {
+    let mut inks = inks(&thing);
+    match to {
+        "white" => {
+            thing.gets = Treatment::White;
+            return Ok(thing);
+        }
+        "runs" => {
+            while inks.len() < 2 {
+                inks.push(another(panel, &thing, &inks, drawer)?);
+            }
+        }
+        _ => {
+            inks.truncate(1);
+            if inks.is_empty() {
+                inks.push(another(panel, &thing, &inks, drawer)?);
+            }
+        }
+    }
+    let way = thing.blends().first().map_or(Way::DOWN, |blend| blend.way);
+    let blend = spread(panel, &thing, &inks, way, units)?;
+    let blend = if to == "fades" { blend.fading() } else { blend };
+    Ok(with_blend(thing, blend))
+}
+
+/// A thing's blend with one ink more before its last.
+pub(super) fn through_one_more(
+    panel: &mut Panel,
+    thing: Thing,
+    drawer: &[Ink],
+    units: Units,
+) -> Result<Thing, String> {
+    let mut inks = inks(&thing);
+    if inks.len() >= MOST_INKS {
+        return Err(format!("A blend takes up to {MOST_INKS} inks: leave one out first."));
+    }
+    let ink = another(panel, &thing, &inks, drawer)?;
+    inks.insert(inks.len().saturating_sub(1), ink);
+    respread(panel, thing, &inks, units)
+}
+
+/// A thing's blend without the ink before its last.
+pub(super) fn through_one_fewer(panel: &Panel, thing: Thing, units: Units) -> Result<Thing, String> {
+    let mut inks = inks(&thing);
+    if inks.len() < 3 {
+        return Err(GONE.into());
+    }
+    inks.remove(inks.len() - 2);
+    respread(panel, thing, &inks, units)
+}
+
+fn respread(panel: &Panel, thing: Thing, inks: &[usize], units: Units) -> Result<Thing, String> {
+    let way = thing.blends().first().ok_or(GONE)?.way;
+    let blend = spread(panel, &thing, inks, way, units)?;
+    Ok(with_blend(thing, blend))
+}
+
+/// Inks in equal shares along a way; those the thing had keep their passes.
+fn spread(panel: &Panel, thing: &Thing, inks: &[usize], way: Way, units: Units) -> Result<Blend, String> {
+    let listed: Vec<(usize, &Ink)> = inks.iter().map(|ink| (*ink, &panel.inks[*ink])).collect();
+    let mut blend = Blend::spread(&listed, way, way.span(size(thing)?), units);
+    let before: Vec<_> = thing.blends().iter().take(1).flat_map(|blend| &blend.fields).collect();
+    for field in &mut blend.fields {
+        if let Some(old) = before.iter().find(|old| old.ink == field.ink) {
+            field.veils = old.veils;
+        }
+    }
+    Ok(blend)
+}
+
+/// A thing with this for its first blend; those over it stay.
+fn with_blend(mut thing: Thing, blend: Blend) -> Thing {
+    match thing.blends_mut().first_mut() {
+        Some(first) => *first = blend,
+        None => thing.gets = Treatment::Inked(vec![blend]),
+    }
+    thing
+}
+
+fn size(thing: &Thing) -> Result<(Length, Length), String> {
+    let outline = thing.shape.outline().map_err(|error| error.to_string())?;
+    Ok(thing.extent(&outline).size)
+}
+
+fn inks(thing: &Thing) -> Vec<usize> {
+    thing.blends().iter().take(1).flat_map(|blend| &blend.fields).map(|field| field.ink).collect()
+}
+
+/// One ink more for a thing that has these, to stand beside the last two of them, by its place on the panel: the one that
+/// meets its neighbours cleanest and is plainly another colour, or that shows most plainly where there is no neighbour.
+fn another(panel: &mut Panel, thing: &Thing, has: &[usize], drawer: &[Ink]) -> Result<usize, String> {
+    let beside: Vec<&Ink> = has.iter().rev().take(2).map(|ink| &panel.inks[*ink]).collect();
+    let known = panel.inks.iter().chain(drawer.iter().filter(|ink| !panel.inks.contains(ink)));
+    let is_new = |ink: &&Ink| {
+        ink.kind != Kind::Pigment
+            && !has.iter().any(|own| panel.inks[*own] == **ink)
+            && beside.iter().all(|other| other.lab().difference(ink.lab()) > PLAINLY_ANOTHER)
+    };
+    let others: Vec<&Ink> = known.filter(is_new).collect();
+    let swatch = |ink: &&Ink| (ink.film(), ink.lab());
+    let (swatches, card) = (others.iter().map(swatch).collect::<Vec<_>>(), panel.paper.reflectance());
+    let costs = beside.iter().map(|ink| Costs::to_each(&swatch(ink), &swatches, &card, Illuminant::D65));
+    let costs = costs.reduce(|sum, next| sum.iter().zip(next).map(|(a, b)| a + b).collect());
+    let least = costs.and_then(|costs| (0..costs.len()).min_by(|a, b| costs[*a].total_cmp(&costs[*b])));
+    let ink = match least {
+        Some(at) => others[at].clone(),
+        None => plainest(panel, thing, has, drawer).ok_or(NO_INK)?,
+    };
+    Ok(panel.ink_place(&ink))
+}
+
+/// The number at the end of a word that begins so.
+fn numbered(what: &str, begins: &str) -> Option<usize> {
+    what.strip_prefix(begins)?.parse().ok()
+}
+
+/// The ink that shows most plainly where a thing stands, but for those it has: of the panel's own, or else of the drawer.
+pub(super) fn plainest(panel: &Panel, thing: &Thing, has: &[usize], drawer: &[Ink]) -> Option<Ink> {
+    let surface = panel.surface();
+    let (x, y) = (thing.at.left.mm(), thing.at.top.mm());
+    let seen = match panel.materials().masks.plot_at(x, y) {
+        Some(plot) => surface.of_plot(plot),
+        None => surface,
+    };
+    let behind = seen.stack(&seen.veils_at(&seen.spot(x, y)), |_| 1.0).lab(Illuminant::D65);
+    let far = |ink: &&Ink| ink.lab().difference(behind);
+    let own = (0..panel.inks.len()).filter(|ink| !has.contains(ink)).map(|ink| &panel.inks[ink]);
+    let new = drawer.iter().filter(|ink| !panel.inks.contains(ink));
+    let most = |one: &&Ink, other: &&Ink| far(one).total_cmp(&far(other));
+    own.max_by(most).or_else(|| new.max_by(most)).cloned()
+}
+
+/// The ink of a name, on the panel or in the drawer; where a name stands for several, its kind follows after a comma.
+fn named(text: &str, panel: &Panel, drawer: &[Ink]) -> Option<Ink> {
+    let text = text.trim().to_lowercase();
+    let is_it = |ink: &&Ink| {
+        let name = ink.name.as_str().to_lowercase();
+        name == text || format!("{name}, {}", ink.kind) == text
+    };
+    panel.inks.iter().find(is_it).or_else(|| drawer.iter().find(is_it)).cloned()
+}
