@@ -2,37 +2,30 @@
 // picture and the sentences. No rule of the craft is here, and no measure is worked out.
 
 import Alpine from "@alpinejs/csp";
-import { ask, focusOn, keeper, unmade } from "./keeper.js";
+import { focusOn, keeper } from "./keeper.js";
+import { line, showWrong, tellAnew } from "./line.js";
 import { measure } from "./measure.js";
 
 Alpine.directive("measure", measure);
 
 const SVG = "http://www.w3.org/2000/svg";
 const ARROWS = { ArrowLeft: [-1, 0], ArrowUp: [0, -1], ArrowRight: [1, 0], ArrowDown: [0, 1] };
-const RETRY_MS = 2500;
-const kindOf = (change) => change && Object.keys(change)[0];
 
-/** Two wishes in a row as one, where the second takes the place of the first or goes on from it. */
-function together(first, second) {
-  const [one, other] = [first.change, second.change];
-  if (!one && !other) return { ...second, settled: first.settled || second.settled };
-  if (!one || !other || kindOf(one) !== kindOf(other)) return null;
-  const [was, is] = [Object.values(one)[0], Object.values(other)[0]];
-  const ofWindow = kindOf(one).startsWith("window-");
-  if (!ofWindow && (was?.thing === undefined || was.thing !== is.thing)) return null;
-  const merged = (value) => ({ ...second, label: second.label || first.label, change: { [kindOf(one)]: value } });
-  switch (kindOf(one)) {
+/** What two changes of one kind come to, where the second takes the place of the first or goes on from it. */
+function joined(kind, was, is) {
+  if (!kind.startsWith("window-") && (was?.thing === undefined || was.thing !== is.thing)) return null;
+  switch (kind) {
     case "move":
     case "size":
     case "window-move":
     case "window-size":
-      return merged(is);
+      return is;
     case "window-nudge":
     case "nudge":
-      return merged({ ...is, right: was.right + is.right, down: was.down + is.down });
+      return { ...is, right: was.right + is.right, down: was.down + is.down };
     case "window-grow":
     case "grow":
-      return merged({ ...is, by: was.by + is.by });
+      return { ...is, by: was.by + is.by };
     default:
       return null;
   }
@@ -40,14 +33,13 @@ function together(first, second) {
 
 Alpine.data("cover", () => ({
   ...keeper(document.querySelector("[data-panel]")),
+  ...line({ address: "/api/panels/cover", name: "things", joined }),
   picture: "",
   things: [],
   /** The paper window laid over it. */
   window: null,
   /** The thing that is taken hold of. */
   thing: 0,
-  asking: false,
-  line: [],
   inches: 1,
 
   init() {
@@ -56,74 +48,18 @@ Alpine.data("cover", () => ({
     this.inches = Number(inches);
     this.takeUp();
     this.changed();
-    // What an earlier page changed while the program was away.
-    for (const wish of unmade.left(`${this.shelf} things`)) this.wish(wish);
-  },
-  keepUnmade() {
-    unmade.keep(`${this.shelf} things`, this.line);
+    this.takeUpLine();
   },
 
-  changed() {
-    this.wish({ settled: true });
+  look(look, { cell, after }) {
+    [this.picture, this.things, this.window] = [look.picture, look.things, look.window];
+    if (after) after();
+    this.thing = Math.max(0, Math.min(this.thing, look.things.length - 1));
+    if (look.told !== undefined) tellAnew(this.$refs.told, look.told, (element) => this.keyOf(element), cell);
+    if (look.says) this.tell(look.says);
+    this.drawOutlines();
   },
 
-  wish(wish) {
-    const last = this.line.at(-1);
-    const merged = last && together(last, wish);
-    if (merged) this.line.splice(-1, 1, merged);
-    else this.line.push(wish);
-    if (!this.asking) this.askNext();
-  },
-
-  async askNext() {
-    const wish = this.line.shift();
-    if (!wish) return;
-    this.asking = true;
-    const { change, label, settled, cell, after } = wish;
-    const wide = this.$refs.picture.clientWidth || 420;
-    const finest = settled ? 200 : 48;
-    const dpi = Math.max(20, Math.min(finest, (wide / this.inches) * Math.min(devicePixelRatio, 1.5)));
-    try {
-      const look = await ask("POST", "/api/panels/cover", { panel: this.panel, change, dpi, settled });
-      if (look.field) this.refuse(look);
-      else {
-        if (change) this.panel = look.panel;
-        [this.picture, this.things, this.window] = [look.picture, look.things, look.window];
-        if (after) after();
-        this.thing = Math.max(0, Math.min(this.thing, look.things.length - 1));
-        if (look.told !== undefined) this.tellAnew(look.told, cell);
-        if (look.says) this.tell(look.says);
-        this.drawOutlines();
-        if (label) this.save(label);
-      }
-      if (change) this.keepUnmade();
-    } catch (error) {
-      if (error.away) {
-        this.status = change ? "not kept yet, trying again…" : "the picture waits for the program…";
-        this.line.unshift(wish);
-        this.keepUnmade();
-        await new Promise((go) => setTimeout(go, RETRY_MS));
-      } else this.tell(error.message);
-    }
-    this.asking = false;
-    this.askNext();
-  },
-
-  /** Puts the new sentences in place of the old; what was open stays open, and the focus stays where it was. */
-  tellAnew(html, cell) {
-    const told = this.$refs.told;
-    const own = told.contains(document.activeElement) ? document.activeElement : null;
-    const focused = own && this.keyOf(own);
-    // What is being written is not taken from under the hand.
-    const written = own?.matches("input.word") && own.value !== own.defaultValue ? own.value : null;
-    const open = [...told.querySelectorAll("[data-more][open]")].map((more) => more.dataset.more);
-    told.innerHTML = html;
-    for (const more of open) told.querySelector(`[data-more="${more}"]`)?.setAttribute("open", "");
-    const found = cell || focused;
-    const next = found && told.querySelector(found);
-    next?.focus({ preventScroll: true });
-    if (next && found === focused && written !== null) next.value = written;
-  },
   keyOf(element) {
     const { thing, set, deed, way } = element.dataset;
     if (set) return `[data-thing="${thing}"][data-set="${set}"]`;
@@ -137,11 +73,7 @@ Alpine.data("cover", () => ({
     const [thing, set] = [field.slice(0, field.indexOf("-")), field.slice(field.indexOf("-") + 1)];
     const wrong = this.$refs.told.querySelector(`[data-wrong="${thing}"]`);
     const input = this.$refs.told.querySelector(`[data-thing="${thing}"][data-set="${set}"]`);
-    input?.setAttribute("aria-invalid", "true");
-    input?.focus();
-    if (!wrong) return this.tell(says);
-    wrong.textContent = says;
-    wrong.hidden = false;
+    if (!showWrong(wrong, input, says)) this.tell(says);
   },
 
   drawOutlines() {

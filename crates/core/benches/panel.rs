@@ -13,11 +13,13 @@ use rosy_core::order::check::check;
 use rosy_core::picture::file::{Pace, png};
 use rosy_core::picture::{Size, draw};
 use rosy_core::place::Point;
-use rosy_core::scene::{Thing, Treatment};
+use rosy_core::scene::{Loose, Smoosh, Thing, Treatment, Wetting};
 use rosy_core::search::{Costs, Swatch, nearest, path};
 use rosy_core::shape::family::{self, Value};
 use rosy_core::shape::kept::Figure;
 use rosy_core::shape::{Drawn, Shape};
+use rosy_core::water::ask::FleckLook;
+use rosy_core::water::{Flecks, Spray, Thrown, Tilt};
 use rosy_core::{Length, Panel, Units};
 
 /// Times each thing is done; the middle time counts.
@@ -144,6 +146,79 @@ fn covered(encoding: Duration) {
     }
 }
 
+/// A wet deed over three dyes; each time with another seed, so that nothing of it is known from before.
+fn wet(encoding: Duration) {
+    let size = panel([Kind::Dye; 3]).size();
+    let at = Point { left: size.0 / 2, top: size.1 / 2 };
+    let spray = |on_wet: bool| {
+        let tilt = if on_wet { Tilt::Down } else { Tilt::Flat };
+        Wetting::Spray(Spray {
+            ink: Some(1),
+            at,
+            distance: Length::from_inches(7),
+            pumps: 5,
+            on_wet,
+            tilt,
+            splashed: false,
+        })
+    };
+    let flecks =
+        |of: Thrown| Wetting::Flecks(Flecks { count: 400, ..Flecks::of_look(of, FleckLook::Snow, size) });
+    let mut seed = 100;
+    let mut anew = |panel: &Panel| {
+        seed += 1;
+        Panel { seed, ..panel.clone() }
+    };
+    let page = Size { dpi: 110.0 };
+    println!(
+        "\nwhat water does, worked out anew and drawn at page size (goal: 40 ms each above the dry panel)\n"
+    );
+    let dry = panel([Kind::Dye, Kind::Oxide, Kind::Dye]);
+    row("the dry panel", middle(|| draw(&dry.surface(), page)), encoding);
+    for (name, deed) in [
+        ("mist and blot", Wetting::Mist(4)),
+        ("400 flecks of water", flecks(Thrown::Water)),
+        ("400 flecks of ink", flecks(Thrown::Ink(0))),
+        ("a spray on dry card", spray(false)),
+        ("a spray on wet card, tilted", spray(true)),
+    ] {
+        let mut panel = dry.clone();
+        panel.scene.loose = vec![Loose { blot: true, ..Loose::last(deed) }];
+        let panel = panel.laid();
+        row(name, middle(|| draw(&anew(&panel).surface(), page)), encoding);
+        row("  the same, known from before", middle(|| draw(&panel.surface(), page)), encoding);
+    }
+    for presses in [1, 3] {
+        let mut panel = panel([Kind::Dye, Kind::Oxide, Kind::Dye]);
+        let mut smoosh = Smoosh::of(&[0, 1, 2], size, Units::Inches);
+        (1..presses).for_each(|_| smoosh.press_again());
+        panel.scene.smoosh = Some(smoosh);
+        let panel = panel.laid();
+        row(
+            &format!("{presses} of a mat's presses"),
+            middle(|| draw(&anew(&panel).surface(), page)),
+            encoding,
+        );
+        row("  the same, known from before", middle(|| draw(&panel.surface(), page)), encoding);
+    }
+    println!("\na blend, three presses, 400 flecks and a stencil\n");
+    let mut panel = scene(1);
+    let mut smoosh = Smoosh::of(&[0, 1, 2], size, Units::Inches);
+    (1..3).for_each(|_| smoosh.press_again());
+    panel.scene.smoosh = Some(smoosh);
+    panel.scene.loose = vec![Loose::last(flecks(Thrown::Ink(0)))];
+    let panel = panel.laid();
+    row("draw it at page size", middle(|| draw(&panel.surface(), page)), encoding);
+    let print = Size { dpi: 300.0 };
+    let drawn = draw(&panel.surface(), print).expect("a printable size");
+    let own = middle(|| png(&drawn, 300.0, Pace::Balanced));
+    row(
+        "draw it at 300 dpi, × against its own PNG (goal: 1.0)",
+        middle(|| draw(&panel.surface(), print)),
+        own,
+    );
+}
+
 fn searches() {
     let light = Illuminant::D65;
     println!("\nthe drawer searched; × is against the same for 30 inks\n");
@@ -217,5 +292,6 @@ fn main() {
         row("page preview's judgement", middle(|| Reading::of(&panel)), encoding);
     }
     covered(encoding);
+    wet(encoding);
     searches();
 }

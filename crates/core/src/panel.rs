@@ -440,13 +440,13 @@ impl Panel {
     pub fn begun(self, inks: Vec<Ink>, ground: Vec<Blend>) -> Panel {
         let own = self.inks.clone();
         let mut begun = Panel { inks, ..self.untouched() };
-        let mut scene = Scene { ground, ..begun.scene.clone() };
-        for field in scene.things.iter_mut().flat_map(Thing::blends_mut).flat_map(|blend| &mut blend.fields) {
-            if let Some(ink) = own.get(field.ink) {
-                field.ink = begun.ink_place(ink);
+        let mut scene = Scene { ground: Vec::new(), ..begun.scene.clone() };
+        for ink in scene.inks_mut() {
+            if let Some(own) = own.get(*ink) {
+                *ink = begun.ink_place(own);
             }
         }
-        Panel { scene, ..begun }.sorted().laid()
+        Panel { scene: Scene { ground, ..scene }, ..begun }.sorted().laid()
     }
 
     /// Another blend in one's place.
@@ -537,9 +537,17 @@ impl Panel {
         };
         let made: Option<Vec<Move>> = self.made().iter().map(|m| m.with_things_moved(&to)).collect();
         let done = if made.is_some() { self.done } else { 0 };
+        let moved = |place: usize| things.iter().position(|(_, of)| *of == Some(place));
+        let scene = self.scene.with_things_moved(&moved);
         let things = things.into_iter().map(|(thing, _)| thing).collect();
-        let scene = Scene { things, ..self.scene.clone() };
+        let scene = Scene { things, ..scene };
         Panel { scene, moves: made.unwrap_or_default(), done, ..self }.sorted().laid()
+    }
+
+    /// The same panel with another scene in its place; what has been made stays, and what is missing is laid after it.
+    #[must_use]
+    pub fn with_scene(self, scene: Scene) -> Panel {
+        Panel { scene, ..self }.sorted().laid()
     }
 
     /// The place of an ink in its list, where it is put at the end if it is not there yet.
@@ -568,8 +576,8 @@ impl Panel {
         let places = self.scene.inks();
         let to = |ink: usize| places.iter().position(|of| *of == ink);
         let made: Option<Vec<Move>> = self.made().iter().map(|m| m.with_inks_moved(&to)).collect();
-        for field in self.scene.blends_mut().flat_map(|blend| &mut blend.fields) {
-            field.ink = to(field.ink).unwrap_or_default();
+        for ink in self.scene.inks_mut() {
+            *ink = to(*ink).unwrap_or_default();
         }
         let inks = places.iter().filter_map(|ink| self.inks.get(*ink).cloned()).collect();
         let done = if made.is_some() { self.done } else { 0 };

@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use crate::length::Length;
 
 /// A point, from the left and top edges of what it lies on.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Point {
     /// From the left edge.
@@ -23,7 +23,7 @@ impl Point {
 }
 
 /// An upright rectangle on what it lies on.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Extent {
     /// Its top left corner.

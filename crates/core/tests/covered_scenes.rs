@@ -516,8 +516,8 @@ fn waves_light_to_dark_tinted_after_put_back_and_deepened() {
     once.scene.things.remove(0);
     let unused = once.inks.iter().position(|own| *own == ink(TAR)).unwrap();
     once.inks.remove(unused);
-    for field in once.scene.blends_mut().flat_map(|blend| &mut blend.fields) {
-        field.ink -= usize::from(field.ink > unused);
+    for ink in once.scene.inks_mut() {
+        *ink -= usize::from(*ink > unused);
     }
     let once = Panel { moves: Vec::new(), ..once }.laid();
     once.check().unwrap();

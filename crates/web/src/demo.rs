@@ -9,8 +9,10 @@ use rosy_core::ink::{Ink, Name, Paper, Powder, Surface, Tool, ToolKind, measured
 use rosy_core::order::School;
 use rosy_core::place::Point;
 use rosy_core::scene::company::free_names;
-use rosy_core::scene::{Thing, Treatment};
+use rosy_core::scene::{Loose, Pressing, Smoosh, Thing, Treatment, Wetting};
 use rosy_core::shape::Shape;
+use rosy_core::water::ask::FleckLook;
+use rosy_core::water::{Flecks, Thrown};
 use rosy_core::{Length, Panel, Units};
 use rosy_store::{Change, Store, StoreError};
 use serde::Deserialize;
@@ -88,8 +90,46 @@ struct Sketch {
     /// What stands on it, from front to back.
     #[serde(default)]
     things: Vec<Standing>,
+    /// Inks that are dabbed on the mat, and how it is pressed.
+    #[serde(default)]
+    mat: Vec<Name>,
+    #[serde(default)]
+    presses: Vec<Pressing>,
+    /// What is done with water over all of it.
+    #[serde(default)]
+    wet: Vec<Wet>,
     /// Its card as a document, papers by their names.
     card: Option<Value>,
+}
+
+/// Something done with water.
+#[derive(Deserialize)]
+enum Wet {
+    /// Water flicked in a look, and blotted.
+    Water(FleckLook, Length),
+    /// An ink flicked in a look, with so many parts of water.
+    Ink(Name, FleckLook, u8),
+    /// So many pumps of mist, blotted.
+    Mist(u8),
+}
+
+impl Wet {
+    fn on(&self, panel: &mut Panel, inks: &[Ink]) -> Result<Loose, StoreError> {
+        let size = panel.size();
+        let blotted = |deed: Wetting| Loose { blot: true, ..Loose::last(deed) };
+        Ok(match self {
+            Wet::Water(look, median) => {
+                let flecks = Flecks::of_look(Thrown::Water, *look, size);
+                blotted(Wetting::Flecks(Flecks { median: *median, water: 0, ..flecks }))
+            }
+            Wet::Ink(name, look, water) => {
+                let ink = inks.iter().find(|ink| ink.name == *name).ok_or(StoreError::Missing("demo ink"))?;
+                let flecks = Flecks::of_look(Thrown::Ink(panel.ink_place(ink)), *look, size);
+                Loose::last(Wetting::Flecks(Flecks { water: *water, ..flecks }))
+            }
+            Wet::Mist(pumps) => blotted(Wetting::Mist(*pumps)),
+        })
+    }
 }
 
 fn down() -> Way {
@@ -227,6 +267,19 @@ fn panels(inks: &[Ink]) -> Result<Vec<Panel>, StoreError> {
                 );
             }
             let mut panel = panel.with_things(standing);
+            let mut scene = panel.scene.clone();
+            if !sketch.mat.is_empty() {
+                let chosen = sketch.mat.iter().map(|name| inks.iter().find(|ink| ink.name == *name));
+                let chosen: Option<Vec<usize>> =
+                    chosen.map(|ink| ink.map(|ink| panel.ink_place(ink))).collect();
+                let chosen = chosen.ok_or(StoreError::Missing("demo ink"))?;
+                let mat = Smoosh::of(&chosen, panel.size(), Units::Inches);
+                scene.smoosh = Some(Smoosh { presses: sketch.presses, ..mat });
+            }
+            for wet in &sketch.wet {
+                scene.loose.push(wet.on(&mut panel, inks)?);
+            }
+            let mut panel = panel.with_scene(scene);
             panel.features = sketch.features;
             let card = sketch.card.map(|card| card_of(card, &stock.papers)).transpose()?;
             panel.card = Some(card.unwrap_or_else(|| Card::fitting(&panel.inked(), Units::Inches)));

@@ -34,8 +34,9 @@ async fn the_main_views() {
         ("inks", format!("/panels/{}/inks", panel("Ebb at six"))),
         ("blend", format!("/panels/{}/blend", panel("Ebb at six"))),
         ("blend-across", format!("/panels/{}/blend", panel("Strings over the flats"))),
-        ("blend-diagonal", format!("/panels/{}/blend", panel("Rain on the duckboards"))),
+        ("blend-diagonal", format!("/panels/{}/blend", panel("Squall on the sea wall"))),
         ("cover", format!("/panels/{}/cover", panel("Lamp on the groyne"))),
+        ("water", format!("/panels/{}/water", panel("Rain on the duckboards"))),
         ("run-sheet", format!("/panels/{}/sheet", panel("Ebb at six"))),
         ("meetings", "/drawer/meetings".to_owned()),
         (

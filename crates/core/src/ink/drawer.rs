@@ -227,6 +227,16 @@ impl Surface {
             Surface::MixedMedia => 18,
         }
     }
+
+    /// Pumps of mist that it drinks before it buckles and pills (chosen).
+    pub const fn drinks(self) -> f64 {
+        match self {
+            Surface::VerySmooth => 4.0,
+            Surface::Ordinary => 2.5,
+            Surface::Watercolour => 12.0,
+            Surface::MixedMedia => 9.0,
+        }
+    }
 }
 
 /// A card stock.

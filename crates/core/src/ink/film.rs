@@ -85,6 +85,11 @@ impl Film {
         }
     }
 
+    /// Whether K goes with the amount: there is no swatch of one veil that says otherwise.
+    pub(super) const fn is_even(&self) -> bool {
+        self.thin.is_none()
+    }
+
     /// K of the whole film at an amount.
     fn absorption_at(&self, amount: f64) -> Spectrum {
         match &self.thin {

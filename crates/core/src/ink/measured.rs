@@ -62,6 +62,11 @@ pub const fn touch_dry_minutes(kind: Kind) -> (u32, u32) {
     }
 }
 
+/// Minutes until a card that water stood on is touch dry in air, least and most (chosen).
+pub const WET_MINUTES: (u32, u32) = (10, 20);
+/// Seconds of heat tool for a card that water stands on (chosen: twice that of a blended one).
+pub const SECONDS_OF_WET_HEAT: u32 = 80;
+
 /// Seconds to lay one veil over a field and work it in (chosen).
 pub const SECONDS_A_VEIL: u32 = 25;
 /// Seconds to wipe a brush once on a dry towel and dab it on scrap to see that it is clean (chosen).

@@ -6,6 +6,7 @@
 //! | [`kind`] | dye, oxide or pigment: how does it cover, dry and bloom? |
 //! | [`film`] | what does one ink at one amount do to what lies beneath? |
 //! | [`stack`] | what colour are several films, one over the other? |
+//! | [`few`] | the same in a few broad bands, quickly enough for every cell of a picture |
 //! | [`family`] | which colour family does an ink belong to? |
 //! | [`drawer`] | what does a maker own: inks and papers? |
 //! | [`powder`] | what does embossing powder make of what lies under it? |
@@ -13,6 +14,7 @@
 
 pub mod drawer;
 pub mod family;
+pub mod few;
 pub mod film;
 pub mod kind;
 pub mod measured;

@@ -60,7 +60,7 @@ impl View {
             part: None,
             moves: panel.moves.iter().filter_map(own).collect(),
             inks: inks.iter().map(|ink| panel.inks[*ink].clone()).collect(),
-            scene: Scene { ground, things: Vec::new() },
+            scene: Scene { ground, ..Scene::default() },
             done: 0,
             ..panel.clone()
         };

@@ -18,7 +18,11 @@ pub struct Dry {}
 fn minutes(surface: &Surface) -> (u32, u32) {
     let kinds = surface.inks().into_iter().map(|ink| surface.materials.inks[ink].kind);
     let slowest: Kind = kinds.max_by_key(|kind| measured::touch_dry_minutes(*kind).1).unwrap_or_default();
-    measured::touch_dry_minutes(slowest)
+    let (least, most) = measured::touch_dry_minutes(slowest);
+    match surface.wet_film() {
+        Some(_) => (least.max(measured::WET_MINUTES.0), most.max(measured::WET_MINUTES.1)),
+        None => (least, most),
+    }
 }
 
 impl Technique for Dry {

@@ -59,10 +59,16 @@ impl Laying {
 
     /// What is not as it must be before it is laid.
     pub(super) fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
-        [self.dirty_brush(surface), self.no_frame(surface), self.all_covered(surface), hot(surface)]
-            .into_iter()
-            .flatten()
-            .collect()
+        [
+            self.dirty_brush(surface),
+            self.no_frame(surface),
+            self.all_covered(surface),
+            hot(surface),
+            wet(surface),
+        ]
+        .into_iter()
+        .flatten()
+        .collect()
     }
 
     /// What a brush that carries other ink asks for.
@@ -177,6 +183,16 @@ fn hot(surface: &Surface) -> Option<Unmet> {
         breach: Breach::Hot,
         says: "The melted powder is still hot: ink worked over it would smear it. Let it cool first.".into(),
         mend: Mend::CoolFirst,
+    })
+}
+
+/// A brush on wet card scrubs it up.
+fn wet(surface: &Surface) -> Option<Unmet> {
+    surface.wet_film().map(|_| Unmet {
+        breach: Breach::BrushOnWet,
+        says: "The card is still wet: a brush worked over it scrubs it up into pills. Let it dry first."
+            .into(),
+        mend: Mend::DryFirst,
     })
 }
 

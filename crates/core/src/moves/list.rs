@@ -9,8 +9,9 @@ use super::laying::Laying;
 use super::rules::{Stage, Unmet};
 use super::technique::{Technique, Words};
 use super::{
-    anti_static::AntiStatic, back::Back, break_into::BreakInto, buff::Buff, cool::Cool, dry::Dry, heat::Heat,
-    lay::Lay, look::Look, mask_off::MaskOff, mask_on::MaskOn, melt::Melt, powder::Powder, sticky::Sticky,
+    anti_static::AntiStatic, back::Back, blot::Blot, break_into::BreakInto, buff::Buff, cool::Cool, dab::Dab,
+    dry::Dry, flick::Flick, heat::Heat, lay::Lay, lift::Lift, look::Look, mask_off::MaskOff, mask_on::MaskOn,
+    melt::Melt, mist::Mist, mist_mat::MistMat, powder::Powder, press::Press, spray::Spray, sticky::Sticky,
     take::Take, wipe::Wipe,
 };
 use crate::length::Units;
@@ -49,6 +50,9 @@ macro_rules! techniques {
             }
             fn laying(&self) -> Option<&Laying> {
                 match self { $(Move::$name(it) => it.laying(),)+ }
+            }
+            fn wets(&self) -> bool {
+                match self { $(Move::$name(it) => it.wets(),)+ }
             }
             fn stays(&self) -> bool {
                 match self { $(Move::$name(it) => it.stays(),)+ }
@@ -102,6 +106,22 @@ techniques! {
     Cool,
     /// Buff what is sealed.
     Buff,
+    /// Dab a pad on the mat.
+    Dab,
+    /// Mist the mat.
+    MistMat,
+    /// Press the card on the mat.
+    Press,
+    /// Spray it.
+    Spray,
+    /// Flick flecks.
+    Flick,
+    /// Mist the card.
+    Mist,
+    /// Lift ink with a wet stencil.
+    Lift,
+    /// Blot it.
+    Blot,
     /// Look, and stop early.
     Look,
     /// Let it dry in air.

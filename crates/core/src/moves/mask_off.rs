@@ -17,6 +17,11 @@ use crate::surface::{Mask, Part, Surface};
 #[serde(transparent)]
 pub struct MaskOff(pub Mask);
 
+/// Masks lifted, one after the other.
+pub fn all_off(masks: &[Mask]) -> impl Iterator<Item = super::Move> {
+    masks.iter().map(|mask| MaskOff(*mask).into())
+}
+
 impl Technique for MaskOff {
     fn is_possible(&self, stage: &Stage) -> bool {
         self.0.thing < stage.things.len()
@@ -38,10 +43,10 @@ impl Technique for MaskOff {
         let beside =
             masks.plots.iter().filter(|plot| !plot.is_covered(self.0) && plot.region.is_near(&thing.inside));
         let damp = beside.into_iter().find_map(|plot| surface.damp_on(plot));
-        let unmet = damp.map(|ink| {
-            let ink = &surface.materials.inks[ink].name;
+        let unmet = damp.map(|damp| {
+            let damp = damp.called(&surface.materials);
             let says = format!(
-                "{ink} is still damp along the edge of {what}: lifted now, it bleeds under and the card tears. Let it dry first."
+                "{damp} still damp along the edge of {what}: lifted now, it bleeds under and the card tears. Let it dry first."
             );
             Unmet { breach: Breach::LiftedDamp, says, mend: Mend::DryFirst }
         });

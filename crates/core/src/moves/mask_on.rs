@@ -39,10 +39,10 @@ impl Technique for MaskOn {
         let bare =
             |plot: &&crate::surface::masks::Plot| !surface.masks.iter().any(|other| plot.is_covered(*other));
         let damp = beneath.filter(bare).find_map(|plot| surface.damp_on(plot));
-        let unmet = damp.map(|ink| {
-            let ink = &surface.materials.inks[ink].name;
+        let unmet = damp.map(|damp| {
+            let damp = damp.called(&surface.materials);
             let says = format!(
-                "{ink} is still damp where {what} goes: it would not stick, and would lift the ink. Let it dry first."
+                "{damp} still damp where {what} goes: it would not stick, and would lift the ink. Let it dry first."
             );
             Unmet { breach: Breach::MaskOnDamp, says, mend: Mend::DryFirst }
         });

@@ -23,6 +23,15 @@
 //! | [`melt`] | melt powder to a raised, glossy line |
 //! | [`cool`] | let it cool until it is hard |
 //! | [`buff`] | wipe the ink off what is sealed |
+//! | [`wetting`] | what must be true before water comes on the card |
+//! | [`dab`] | dab a pad on the mat |
+//! | [`mist_mat`] | mist the mat until the ink beads |
+//! | [`press`] | press the card on the mat |
+//! | [`spray`] | spray it from a bottle |
+//! | [`flick`] | flick or place flecks |
+//! | [`mist`] | mist the card |
+//! | [`lift`] | lift ink with a wet stencil |
+//! | [`blot`] | blot what water stands on it |
 //! | [`look`] | look, and stop early |
 //! | [`dry`] | let it dry in air |
 //! | [`heat`] | dry it with heat |
@@ -32,23 +41,32 @@
 pub mod accepted;
 pub mod anti_static;
 pub mod back;
+pub mod blot;
 pub mod break_into;
 pub mod buff;
 pub mod cool;
+pub mod dab;
 pub mod dry;
+pub mod flick;
 pub mod heat;
 pub mod lay;
 pub mod laying;
+pub mod lift;
 pub mod list;
 pub mod look;
 pub mod mask_off;
 pub mod mask_on;
 pub mod melt;
+pub mod mist;
+pub mod mist_mat;
 pub mod powder;
+pub mod press;
 pub mod rules;
+pub mod spray;
 pub mod sticky;
 pub mod take;
 pub mod technique;
+pub mod wetting;
 pub mod wipe;
 
 pub use accepted::{Accepted, LONGEST_NOTE, MOST_ACCEPTED};

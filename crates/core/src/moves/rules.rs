@@ -59,6 +59,22 @@ pub enum Breach {
     Hot,
     /// Sticky ink or powder that is never melted.
     NotMelted,
+    /// Water on ink that is still damp.
+    WaterOnDamp,
+    /// Water where nothing reacts with it.
+    NothingReacts,
+    /// A card pressed again while it is damp.
+    PressOnDamp,
+    /// A press on a mat with no ink or no water.
+    DryMat,
+    /// More water than the card drinks.
+    Soaked,
+    /// Water on words in soluble ink that nothing covers.
+    Runs,
+    /// A blot where no water stands.
+    NothingToBlot,
+    /// A brush worked over wet card.
+    BrushOnWet,
 }
 
 /// What puts it right.
@@ -84,6 +100,8 @@ pub enum Mend {
     CoolFirst,
     /// Powder, where there is none yet, and melt it at the end.
     MeltAtTheEnd,
+    /// Mist the mat first.
+    MistFirst,
     /// Lay it anew as the program plans it.
     PlanAnew,
 }

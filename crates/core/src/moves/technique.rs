@@ -57,9 +57,14 @@ pub trait Technique {
         None
     }
 
+    /// Whether water comes with it: on the card, or on the mat for it.
+    fn wets(&self) -> bool {
+        false
+    }
+
     /// Whether it leaves something on the card that stays there: ink, a mask, powder.
     fn stays(&self) -> bool {
-        self.laying().is_some() || self.mask().is_some()
+        self.laying().is_some() || self.mask().is_some() || self.wets()
     }
 
     /// Whether all is dry after it.

@@ -10,7 +10,8 @@ use crate::colour::Illuminant;
 use crate::ink::measured;
 use crate::moves::{
     Accepted, Breach, LONGEST_NOTE, MOST_ACCEPTED, Mend, Move, Technique, Unmet, anti_static::AntiStatic,
-    cool::Cool, dry::Dry, mask_off::MaskOff, mask_on::MaskOn, melt::Melt, powder::Powder, wipe::Wipe,
+    cool::Cool, dry::Dry, mask_off::MaskOff, mask_on::MaskOn, melt::Melt, mist_mat::MistMat, powder::Powder,
+    wipe::Wipe,
 };
 use crate::panel::Panel;
 use crate::surface::{Mask, Materials, Part, Surface};
@@ -91,6 +92,7 @@ impl Broken {
             Mend::WipeOverFirst => "Wipe the anti-static bag over it first".into(),
             Mend::LiftFirst(mask) => format!("Lift {} first", called(mask)),
             Mend::CoolFirst => "Let it cool first".into(),
+            Mend::MistFirst => "Mist the mat first".into(),
             Mend::MeltAtTheEnd => "Powder it and melt it".into(),
             Mend::PlanAnew => "Lay it anew as planned".into(),
         }
@@ -169,6 +171,7 @@ impl Broken {
             }
             Mend::WipeOverFirst => moves.insert(at, AntiStatic {}.into()),
             Mend::CoolFirst => moves.insert(at, Cool {}.into()),
+            Mend::MistFirst => moves.insert(at, MistMat { pumps: 3 }.into()),
             Mend::LiftFirst(mask) => {
                 // It would be lifted later: that comes sooner now.
                 let later = moves[at..].iter().position(|m| *m == MaskOff(mask).into());
@@ -201,7 +204,10 @@ fn with_mask(moves: &mut Vec<Move>, at: usize, mask: Mask, panel: &Panel) {
     // Drying that follows comes before it is lifted.
     let last = (at..end).rev().find(|n| moves[*n].laying().is_some()).unwrap_or(at);
     let dried = moves[last + 1..end].iter().any(Move::dries);
-    moves.insert(end, MaskOff(mask).into());
+    // It may be lifted there already.
+    if moves.get(end) != Some(&MaskOff(mask).into()) {
+        moves.insert(end, MaskOff(mask).into());
+    }
     if !dried {
         moves.insert(end, Dry {}.into());
     }
@@ -214,7 +220,7 @@ fn with_mask(moves: &mut Vec<Move>, at: usize, mask: Mask, panel: &Panel) {
 
 fn damp_at_the_end(moves: &[Move], panel: &Panel) -> bool {
     let surface = crate::moves::surface_after(panel.materials(), moves);
-    surface.coats.iter().any(|coat| !coat.is_dry)
+    surface.is_damp()
 }
 
 /// What was laid for something behind a thing, and is seen on it.

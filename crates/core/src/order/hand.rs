@@ -39,6 +39,9 @@ pub enum HandError {
     /// Ink that is wanted.
     #[error("that step lays ink the panel is to have: take it out of the blend instead")]
     Ink,
+    /// What is wanted with water.
+    #[error("that step is wanted of the panel: change it on its Water page instead")]
+    Water,
 }
 
 /// A panel with one of its moves, by its place, changed.
@@ -69,6 +72,7 @@ pub fn changed(panel: &Panel, at: usize, deed: Deed) -> Result<Panel, HandError>
         Deed::Later if place + 1 < rest.len() => rest.swap(place, place + 1),
         Deed::Later => return Err(HandError::Last),
         Deed::Out if rest[place].laying().is_some() => return Err(HandError::Ink),
+        Deed::Out if rest[place].wets() => return Err(HandError::Water),
         Deed::Out => drop(rest.remove(place)),
         Deed::DryBefore => rest.insert(place, Dry {}.into()),
         Deed::Mend(_) => {}

@@ -5,6 +5,7 @@
 //! | [`school`] | how does each school lay the same scene? |
 //! | [`cover`] | in which order are things and ground laid, and which plugs does that take? |
 //! | [`brushes`] | which brush lays what, and where is it wiped? |
+//! | [`wet`] | which moves do the wet deeds of a scene mean? |
 //! | [`plan`] | which moves make the scene, with all that goes between? |
 //! | [`check`] | which rules of the craft do some moves break, and what puts it right? |
 //! | [`hand`] | what can a maker change about the moves herself? |
@@ -25,6 +26,7 @@ pub mod plan;
 pub mod school;
 pub mod sheet;
 pub mod ticks;
+pub mod wet;
 
 pub use brushes::Dirt;
 pub use cost::Cost;

@@ -9,21 +9,33 @@ use std::sync::Arc;
 use super::brushes::with_brushes;
 use super::cover::{Covering, Scenery, Wearing};
 use super::school::{School, layings};
+use super::wet::Wetted;
 use crate::moves::{
-    Laying, Move, Technique, anti_static::AntiStatic, buff::Buff, cool::Cool, dry::Dry, look::Look,
-    mask_off::MaskOff, mask_on::MaskOn, melt::Melt, powder::Powder, sticky::Sticky, surface_after,
+    Laying, Move, Technique,
+    anti_static::AntiStatic,
+    buff::Buff,
+    cool::Cool,
+    dry::Dry,
+    look::Look,
+    mask_off::{MaskOff, all_off},
+    mask_on::MaskOn,
+    melt::Melt,
+    powder::Powder,
+    sticky::Sticky,
+    surface_after,
 };
 use crate::scene::Scene;
 use crate::surface::{Mask, Materials, Part, Surface};
 
 /// A scene to be laid.
-#[derive(Debug)]
 pub struct Plan<'a> {
     scene: &'a Scene,
     materials: &'a Arc<Materials>,
     school: School,
     /// What is laid, in order, and the masks that lie there meanwhile.
     worn: Vec<(Option<usize>, Wearing)>,
+    /// What is done with water, before and after.
+    wetted: Wetted,
 }
 
 impl<'a> Plan<'a> {
@@ -40,14 +52,15 @@ impl<'a> Plan<'a> {
             let scenery = Scenery::of(scene, materials);
             scenery.worn(&scenery.scheme(covering))
         };
-        Plan { scene, materials, school, worn }
+        Plan { scene, materials, school, worn, wetted: Wetted::of(scene, materials) }
     }
 
     /// What is still missing once some moves have been made: ink, masks on and off, and the dryings they need.
     pub fn missing(&self, made: &[Move]) -> Vec<Move> {
-        let now = surface_after(self.materials.clone(), made);
-        let (mut masks, mut is_damp) = (now.masks.clone(), now.coats.iter().any(|coat| !coat.is_dry));
-        let mut moves: Vec<Move> = Vec::new();
+        let mut now = surface_after(self.materials.clone(), made);
+        let mut moves: Vec<Move> = self.wetted.before(made, &now);
+        moves.iter().for_each(|m| m.make(&mut now));
+        let (mut masks, mut is_damp) = (now.masks.clone(), now.is_damp());
         for (on, wearing) in &self.worn {
             let blends = on.map_or(&self.scene.ground[..], |thing| self.scene.things[thing].blends());
             let laid = layings(made, (*on, blends), self.materials, self.school);
@@ -114,13 +127,22 @@ impl<'a> Plan<'a> {
             let Some(at) = left.iter().position(|other| *other == laying) else { return false };
             left.swap_remove(at);
         }
-        left.is_empty()
+        left.is_empty() && self.wetted.is_done_by(moves)
     }
 
     /// All moves: those that have been made, as they were, then what is missing. What lies already and is not wanted any
     /// more stays, since nothing takes it off.
     pub fn laid_on(&self, made: &[Move]) -> Vec<Move> {
-        with_care(made, self.missing(made), self.materials)
+        let mut moves = with_care(made, self.missing(made), self.materials);
+        let mut end = surface_after(self.materials.clone(), &moves);
+        let last = self.wetted.after(&moves, &end);
+        last.iter().for_each(|m| m.make(&mut end));
+        moves.extend(last);
+        // What fell on what is sealed stands there until it is wiped off.
+        if end.films.iter().any(|film| film.sealed > 0) {
+            moves.push(Buff {}.into());
+        }
+        moves
     }
 }
 
@@ -136,7 +158,9 @@ fn masks_of(wearing: Wearing) -> Vec<Mask> {
 pub fn with_care(made: &[Move], laid: Vec<Move>, materials: &Arc<Materials>) -> Vec<Move> {
     let mut moves = made.to_vec();
     moves.extend(with_brushes(surface_after(materials.clone(), made), laid));
-    if moves.iter().any(|m| m.laying().is_some()) {
+    // Where water has come over it since, it has been looked at and has dried.
+    let last = moves.iter().rfind(|m| m.stays());
+    if last.is_some_and(|last| !last.wets()) && moves.iter().any(|m| m.laying().is_some()) {
         moves.extend([Look {}.into(), Dry {}.into()]);
     }
     let mut end = Surface::bare(materials.clone());
@@ -145,7 +169,7 @@ pub fn with_care(made: &[Move], laid: Vec<Move>, materials: &Arc<Materials>) -> 
     if end.coats.iter().any(|coat| coat.sealed > 0) {
         moves.push(Buff {}.into());
     }
-    moves.extend(end.masks.into_iter().map(|mask| Move::from(MaskOff(mask))));
+    moves.extend(all_off(&end.masks));
     moves
 }
 

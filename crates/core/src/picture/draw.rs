@@ -6,8 +6,10 @@ use std::sync::LazyLock;
 use rayon::prelude::*;
 
 use super::coverage::Coverage;
+use super::flecks::Dots;
 use super::grain::{Laid, Step};
 use super::table::{Row, Table, between};
+use super::wet::Wet;
 use crate::colour::{Illuminant, Lab, Srgb};
 use crate::shape::Region;
 use crate::surface::{Area, Lattice, Surface};
@@ -100,12 +102,19 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
     // A side that is no whole number of pixels is drawn to the edge all the same.
     let (wide, high) = materials.size_mm();
     let whole = (wide / width as f64, high / height as f64);
-    let part = |Area { region, surface, is_covered }: Area| Part {
-        coverage: region.map(|region| Coverage::of(&region, (width, height), whole)),
-        table: Table::of(&surface, coarse_mm(mm)),
-        raised: surface.under.map(|seal| ((RIDGE_MM * f64::from(seal.layers) / mm).round() as usize).max(1)),
-        surface,
-        is_covered,
+    let part = |Area { region, surface, is_covered }: Area| {
+        let effects = surface.effects();
+        Part {
+            coverage: region.map(|region| Coverage::of(&region, (width, height), whole)),
+            table: Table::of(&surface, coarse_mm(mm)),
+            wet: Wet::of(&surface, &effects, mm),
+            dots: Dots::of(&surface, &effects, height, mm),
+            raised: surface
+                .under
+                .map(|seal| ((RIDGE_MM * f64::from(seal.layers) / mm).round() as usize).max(1)),
+            surface,
+            is_covered,
+        }
     };
     let parts: Vec<Part> = surface.areas().into_par_iter().map(part).collect();
     // Round a piece that is cut out lies the mat.
@@ -128,11 +137,17 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
                 for (place, ink) in part.table.inks.iter().enumerate() {
                     line.lay_ink(&rows, place, &brushes[*ink], y);
                 }
+                if let Some(wet) = &part.wet {
+                    wet.add(line.across.clone(), mm, y, &mut line.logs);
+                }
                 // Melted powder fills the tooth.
                 if part.raised.is_none() {
                     line.roughen(tooth_depth, &tooth, y);
                 }
                 line.become_light();
+                if let Some(dots) = &part.dots {
+                    dots.lay(row, line.across.clone(), mm, &mut line.logs);
+                }
                 if let (Some(reach), Some(coverage)) = (part.raised, &part.coverage) {
                     line.raise(coverage, row, reach);
                 }
@@ -163,6 +178,9 @@ struct Part {
     /// The pixels it covers; nothing where it is the whole panel.
     coverage: Option<Coverage>,
     table: Table,
+    /// What water has changed, cell by cell, and what stands out in flecks.
+    wet: Option<Wet>,
+    dots: Option<Dots>,
     surface: Surface,
     /// How many pixels wide its raised edge is, where melted powder lies on it.
     raised: Option<usize>,
@@ -338,7 +356,7 @@ fn pair(rows: &[Row], here: u32) -> (&Row, &Row) {
 /// e to a power of a picture's range, within a hundred-thousandth: the whole part of the binary power goes into the
 /// exponent, the rest through the Taylor series of 2^x about the middle. The library's own costs more than the rest of a pixel.
 #[inline]
-fn exp(power: f32) -> f32 {
+pub(crate) fn exp(power: f32) -> f32 {
     let binary = (power * std::f32::consts::LOG2_E).clamp(-60.0, 60.0);
     // Added, this leaves no room for a fraction, and the whole part stands in the last bits.
     const NO_FRACTION: f32 = 12_582_912.0;

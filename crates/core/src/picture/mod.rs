@@ -5,6 +5,8 @@
 //! | [`grain`] | how uneven is a veil, and what does the card's tooth do? |
 //! | [`coverage`] | how much of each pixel lies inside a region? |
 //! | [`table`] | which colour lies at each place, and how does it give when a film is thicker? |
+//! | [`wet`] | how do X, Y and Z change where water has been? |
+//! | [`flecks`] | how do flecks look, one by one? |
 //! | [`draw`] | which colour has each pixel? |
 //! | [`file`] | as which file is it kept? |
 //!
@@ -15,7 +17,9 @@
 pub mod coverage;
 pub mod draw;
 pub mod file;
+pub mod flecks;
 pub mod grain;
 pub mod table;
+pub mod wet;
 
 pub use draw::{Picture, Size, SizeError, draw};

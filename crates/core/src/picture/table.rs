@@ -57,7 +57,7 @@ impl Table {
     pub fn of(surface: &Surface, coarse_mm: f64) -> Table {
         let fine_mm = surface.materials.tool.kind.footprint_mm() / ROWS_A_FOOTPRINT;
         let lattice = Lattice::of(surface, fine_mm, coarse_mm);
-        let inks = surface.inks();
+        let inks = surface.brushed();
         let rows = (0..lattice.len()).into_par_iter().map(|n| row(surface, &lattice, &inks, n)).collect();
         Table { lattice, rows, inks }
     }

@@ -4,13 +4,18 @@
 //! |---|---|
 //! | [`thing`] | which shape stands where, and what does it get? |
 //! | [`company`] | what goes with a thing: shadow, glow, parts, the same again |
+//! | [`loose`] | what is done with water? |
+//! | [`smooshed`] | how is a mat begun, and what is added to it? |
 //! | [`snap`] | where does a thing that is moved catch? |
 //! | [`whole`] | what is wanted, all together? |
 
 pub mod company;
+pub mod loose;
+pub mod smooshed;
 pub mod snap;
 pub mod thing;
 pub mod whole;
 
+pub use loose::{Loose, LooseError, Pressing, Smoosh, Wetting};
 pub use thing::{Between, MOST_THINGS, Thing, ThingError, Treatment};
 pub use whole::{MOST_BLENDS, Scene, SceneError};

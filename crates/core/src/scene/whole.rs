@@ -1,9 +1,10 @@
 //! What is wanted, all together? Things from front to back, and behind all the ground: blends that lie over one another,
-//! each along its own way.
+//! each along its own way; and what is done with water before and after.
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::loose::{Loose, LooseError, MOST_LOOSE, Smoosh};
 use super::thing::{MOST_THINGS, Thing, ThingError};
 use crate::blend::{Blend, field::FieldError};
 use crate::ink::Name;
@@ -21,6 +22,12 @@ pub struct Scene {
     pub things: Vec<Thing>,
     /// The blends of the ground, in the order they are told.
     pub ground: Vec<Blend>,
+    /// Inks pressed off the mat before anything is blended.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub smoosh: Option<Smoosh>,
+    /// What is sprayed, flicked, misted and lifted, in order.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub loose: Vec<Loose>,
 }
 
 /// Why a scene cannot be laid, and what to change.
@@ -41,6 +48,9 @@ pub enum SceneError {
     /// One of the things.
     #[error("{0}: {1}")]
     Thing(Name, ThingError),
+    /// What is done with water.
+    #[error(transparent)]
+    Loose(#[from] LooseError),
 }
 
 impl Scene {
@@ -65,6 +75,13 @@ impl Scene {
             let refused = |error| SceneError::Thing(thing.shape.name.clone(), error);
             thing.check(inks, size).map_err(refused)?;
         }
+        self.smoosh.iter().try_for_each(|smoosh| smoosh.check(inks, size))?;
+        if self.loose.len() > MOST_LOOSE {
+            return Err(LooseError::Many(self.loose.len()).into());
+        }
+        for (loose, place) in self.loose.iter().zip(1..) {
+            loose.check(place, (inks, self.things.len()), size)?;
+        }
         Ok(())
     }
 
@@ -76,27 +93,47 @@ impl Scene {
         self.ground.iter().map(|blend| (None, blend)).chain(of_things)
     }
 
-    /// The same, to be changed.
-    pub fn blends_mut(&mut self) -> impl Iterator<Item = &mut Blend> {
-        self.things.iter_mut().flat_map(Thing::blends_mut).chain(&mut self.ground)
-    }
-
     /// The same scene on a panel of another size: every measure keeps its share.
     #[must_use]
     pub fn carried(&self, old: (Length, Length), new: (Length, Length), units: Units) -> Scene {
+        let (smoosh, loose) = self.loose_carried(old, new, units);
         Scene {
             things: self.things.iter().map(|thing| thing.carried(old, new, units.pencil())).collect(),
             ground: self.ground.iter().map(|blend| blend.on_another(old, new, units)).collect(),
+            smoosh,
+            loose,
         }
     }
 
+    /// The same scene with its things in other places; what was done with one that has gone goes too.
+    #[must_use]
+    pub fn with_things_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Scene {
+        let loose = self.loose.iter().filter_map(|loose| loose.with_things_moved(to)).collect();
+        Scene { loose, ..self.clone() }
+    }
+
+    /// Every ink that is named in it, by its place in the panel's list, to be changed.
+    pub fn inks_mut(&mut self) -> impl Iterator<Item = &mut usize> {
+        let things = self.things.iter_mut().flat_map(Thing::blends_mut);
+        let fields = things.chain(&mut self.ground).flat_map(|blend| &mut blend.fields);
+        let patches = self.smoosh.iter_mut().flat_map(|smoosh| &mut smoosh.patches);
+        fields
+            .map(|field| &mut field.ink)
+            .chain(patches.map(|patch| &mut patch.ink))
+            .chain(self.loose.iter_mut().filter_map(Loose::ink_mut))
+    }
+
     /// The inks in use, by their places in the panel's list, in the order they first stand along the blends of the
-    /// ground, then of the things.
+    /// ground, then of the things; then those that come with water.
     pub fn inks(&self) -> Vec<usize> {
+        let mut loose = self.loose.clone();
+        let fields = self.all_blends().flat_map(|(_, blend)| &blend.fields).map(|field| field.ink);
+        let patches = self.smoosh.iter().flat_map(|smoosh| &smoosh.patches).map(|patch| patch.ink);
+        let wet = loose.iter_mut().filter_map(|loose| loose.ink_mut().copied());
         let mut inks: Vec<usize> = Vec::new();
-        for field in self.all_blends().flat_map(|(_, blend)| &blend.fields) {
-            if !inks.contains(&field.ink) {
-                inks.push(field.ink);
+        for ink in fields.chain(patches).chain(wet) {
+            if !inks.contains(&ink) {
+                inks.push(ink);
             }
         }
         inks

@@ -4,6 +4,7 @@
 //! own, bounded by its region; what is known of whole surfaces holds for each.
 
 use super::embossing::Seal;
+use super::film::Film;
 use super::harm::{Harm, What};
 use super::masks::Plot;
 use super::standing::Surface;
@@ -20,8 +21,17 @@ pub struct Area {
     pub is_covered: bool,
 }
 
-/// What makes plots one area: the coats that reached them, whether a mask lies on them, and what they are sealed under.
-type Alike = (Vec<bool>, bool, Option<Seal>);
+/// The coats and films that have reached a plot.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Reached {
+    /// Whether each of the coats has.
+    pub coats: Vec<bool>,
+    /// Whether each of the films has.
+    pub films: Vec<bool>,
+}
+
+/// What makes plots one area: what has reached them, whether a mask lies on them, and what they are sealed under.
+type Alike = (Reached, bool, Option<Seal>);
 
 fn add(areas: &mut Vec<(Alike, Vec<Region>)>, alike: Alike, region: Region) {
     match areas.iter_mut().find(|(of, _)| *of == alike) {
@@ -35,7 +45,7 @@ impl Harm {
     fn done_to(&self, (reached, is_covered, under): &Alike) -> Alike {
         let with = |coats: &[usize], is_there: bool| {
             let mut reached = reached.clone();
-            coats.iter().for_each(|coat| reached[*coat] = is_there);
+            coats.iter().for_each(|coat| reached.coats[*coat] = is_there);
             (reached, *is_covered, *under)
         };
         match &self.what {
@@ -54,7 +64,9 @@ impl Surface {
         let is_cut = self.materials.masks.outline.is_some();
         let is_whole =
             self.masks.is_empty() && self.embossing.sealed.is_empty() && self.harms.is_empty() && !is_cut;
-        if is_whole && self.coats.iter().all(|coat| coat.cover == 0) {
+        let is_open =
+            self.coats.iter().all(|coat| coat.cover == 0) && self.films.iter().all(|film| film.cover == 0);
+        if is_whole && is_open {
             return vec![Area { region: None, surface: self.clone(), is_covered: false }];
         }
         let mut areas: Vec<(Alike, Vec<Region>)> = Vec::new();
@@ -64,7 +76,7 @@ impl Surface {
         }
         if areas.is_empty() {
             let (width, height) = self.materials.size_mm();
-            let all = vec![true; self.coats.len()];
+            let all = Reached { coats: vec![true; self.coats.len()], films: vec![true; self.films.len()] };
             add(&mut areas, (all, false, None), Region::rect(0.0, 0.0, width, height));
         }
         for harm in &self.harms {
@@ -88,13 +100,16 @@ impl Surface {
         areas.into_iter().map(area).collect()
     }
 
-    /// Which of the coats have reached a plot.
-    pub fn reached(&self, plot: &Plot) -> Vec<bool> {
+    /// Which of the coats and films have reached a plot.
+    pub fn reached(&self, plot: &Plot) -> Reached {
         let is_open: Vec<bool> =
             self.covers.iter().map(|masks| !masks.iter().any(|mask| plot.is_covered(*mask))).collect();
-        let is_sealed =
-            |coat: &super::Coat| self.embossing.sealed[..coat.sealed].iter().any(|sealed| sealed.holds(plot));
-        self.coats.iter().map(|coat| is_open[coat.cover] && !is_sealed(coat)).collect()
+        let is_bare =
+            |sealed: usize| !self.embossing.sealed[..sealed].iter().any(|sealed| sealed.holds(plot));
+        Reached {
+            coats: self.coats.iter().map(|coat| is_open[coat.cover] && is_bare(coat.sealed)).collect(),
+            films: self.films.iter().map(|film| is_open[film.cover] && is_bare(film.sealed)).collect(),
+        }
     }
 
     /// The surface of a plot.
@@ -102,10 +117,20 @@ impl Surface {
         Surface { under: self.embossing.over(plot), ..self.with_coats(&self.reached(plot), &plot.region) }
     }
 
-    /// The same with only some of its coats, looked at where a region lies.
-    fn with_coats(&self, reached: &[bool], region: &Region) -> Surface {
-        let mut part = Surface { coats: Vec::new(), runs: Vec::new(), ways: Vec::new(), ..self.clone() };
-        for (coat, _) in self.coats.iter().zip(reached).filter(|(_, reached)| **reached) {
+    /// The same with only some of its coats and films, looked at where a region lies.
+    fn with_coats(&self, reached: &Reached, region: &Region) -> Surface {
+        let mut part = Surface {
+            coats: Vec::new(),
+            films: Vec::new(),
+            runs: Vec::new(),
+            ways: Vec::new(),
+            ..self.clone()
+        };
+        for (film, _) in self.films.iter().zip(&reached.films).filter(|(_, reached)| **reached) {
+            let above = reached.coats[..film.above].iter().filter(|reached| **reached).count();
+            part.films.push(Film { above, ..film.clone() });
+        }
+        for (coat, _) in self.coats.iter().zip(&reached.coats).filter(|(_, reached)| **reached) {
             let run = part.ways.iter().position(|way| *way == self.ways[coat.run]).unwrap_or_else(|| {
                 part.ways.push(self.ways[coat.run]);
                 part.runs.push(self.runs[coat.run].clone());

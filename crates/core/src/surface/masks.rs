@@ -62,6 +62,8 @@ pub struct Masked {
     pub inside: Region,
     /// What its pieces are.
     pub used: Use,
+    /// Whether it is written.
+    pub is_word: bool,
     /// Whether its frame covers anything of the panel.
     pub has_frame: bool,
     /// Whether its plug does not fit into the hole of its frame.
@@ -267,6 +269,7 @@ impl Masks {
                 between: thing.between,
                 extent,
                 used,
+                is_word: thing.shape.is_word(),
                 has_frame: panel.minus(&whole).area() > SLIVER,
                 is_loose: outside > 0.0 || used == Use::Slide,
                 counters: if used == Use::Mask { whole.holes().len() } else { 0 },

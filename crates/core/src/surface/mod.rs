@@ -5,6 +5,7 @@
 //! | [`materials`] | which card, tool and films is it made with? |
 //! | [`masks`] | which pieces of masking sheet are there, and what does each cover? |
 //! | [`coat`] | how much of one laying of ink lies where? |
+//! | [`film`] | what has water, or what came with it, left on the card? |
 //! | [`brushes`] | what is on each brush, and which is in hand? |
 //! | [`embossing`] | what is sticky, powdered or sealed on it? |
 //! | [`standing`] | what lies on the card as it stands, in which order, and how damp? |
@@ -19,6 +20,7 @@ pub mod area;
 pub mod brushes;
 pub mod coat;
 pub mod embossing;
+pub mod film;
 pub mod harm;
 pub mod hurt;
 pub mod lattice;
@@ -30,6 +32,7 @@ pub use area::Area;
 pub use brushes::Brushes;
 pub use coat::Coat;
 pub use embossing::{Embossing, Seal};
+pub use film::{Film, Layer};
 pub use lattice::Lattice;
 pub use masks::{Mask, Masks, Part};
 pub use materials::Materials;

@@ -5,13 +5,15 @@ use std::sync::Arc;
 use super::brushes::{Brushes, Carried};
 use super::coat::Coat;
 use super::embossing::{Embossing, Seal};
+use super::film::Film;
 use super::harm::Harm;
 use super::masks::{Mask, Masked, Part, Plot};
 use super::materials::Materials;
 use crate::blend::way::{Along, Run};
 use crate::blend::{Reach, Way};
 use crate::colour::{Illuminant, Spectrum};
-use crate::ink::{Film, Stack, measured};
+use crate::ink::{self, Kind, Stack, measured};
+use crate::water::bench::{Deed, Told};
 
 /// Places along each side at which it is looked what a brush went over.
 const CROSSED: usize = 7;
@@ -28,6 +30,25 @@ pub enum Look {
     Now,
 }
 
+/// What is damp.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Damp {
+    /// An ink, by its place in the panel's list.
+    Ink(usize),
+    /// Water, or what came with it.
+    Water,
+}
+
+impl Damp {
+    /// What it is called, at the head of a sentence.
+    pub fn called(self, materials: &Materials) -> String {
+        match self {
+            Damp::Ink(ink) => format!("{} is", materials.inks[ink].name),
+            Damp::Water => "The card is".into(),
+        }
+    }
+}
+
 /// A place on the card: its measure along each of the ways that ink was laid along.
 pub type Spot = Vec<Along>;
 
@@ -38,6 +59,10 @@ pub struct Surface {
     pub materials: Arc<Materials>,
     /// Ink laid, in order.
     pub coats: Vec<Coat>,
+    /// What water has done to it, in order.
+    pub films: Vec<Film>,
+    /// What has been done with the mat.
+    pub mat: Told,
     /// The ways it was laid along, each once.
     pub runs: Vec<Run>,
     /// The same ways, with the thing that each is measured on.
@@ -68,8 +93,10 @@ impl Surface {
         Surface {
             brushes: Brushes::clean(materials.brushes.len()),
             window: ((0.0, 0.0), materials.size_mm()),
+            mat: Told::clean(materials.size, materials.seed),
             materials,
             coats: Vec::new(),
+            films: Vec::new(),
             runs: Vec::new(),
             ways: Vec::new(),
             masks: Vec::new(),
@@ -121,7 +148,7 @@ impl Surface {
     }
 
     /// The masks that lie on it now, by their place among the covers.
-    fn cover(&mut self) -> usize {
+    pub(super) fn cover(&mut self) -> usize {
         let mut masks = self.masks.clone();
         masks.sort_unstable();
         self.covers.iter().position(|known| *known == masks).unwrap_or_else(|| {
@@ -179,24 +206,36 @@ impl Surface {
         self.ways.iter().any(|(on, _)| *on == Some(thing))
     }
 
+    /// Whether ink that water dissolves has been laid on a thing.
+    pub fn has_soluble_on(&self, thing: usize) -> bool {
+        self.coats.iter().any(|coat| {
+            self.ways[coat.run].0 == Some(thing) && self.materials.inks[coat.ink].kind != Kind::Pigment
+        })
+    }
+
     /// Lifts a mask off it.
     pub fn uncover(&mut self, mask: Mask) {
         self.masks.retain(|lying| *lying != mask);
     }
 
-    /// The ink that is still damp in a plot where some of it lies.
-    pub fn damp_on(&self, plot: &Plot) -> Option<usize> {
+    /// What is still damp in a plot where some of it lies.
+    pub fn damp_on(&self, plot: &Plot) -> Option<Damp> {
         let damp: Vec<usize> = (0..self.coats.len()).filter(|at| !self.coats[*at].is_dry).collect();
-        if damp.is_empty() {
+        if damp.is_empty() && self.wet_film().is_none() {
             return None;
         }
         let reached = self.reached(plot);
+        let films = self.films.iter().zip(&reached.films);
+        if films.into_iter().any(|(film, reached)| *reached && !film.is_dry) {
+            return Some(Damp::Water);
+        }
         let places = plot.region.places();
         let lies = |at: &usize| {
             let coat = &self.coats[*at];
-            reached[*at] && places.iter().any(|[x, y]| coat.veils_at(self.runs[coat.run].at(*x, *y)) > SOME)
+            reached.coats[*at]
+                && places.iter().any(|[x, y]| coat.veils_at(self.runs[coat.run].at(*x, *y)) > SOME)
         };
-        damp.into_iter().find(lies).map(|at| self.coats[at].ink)
+        damp.into_iter().find(lies).map(|at| Damp::Ink(self.coats[at].ink))
     }
 
     /// What a brush comes away with that has laid a coat: some of its ink, and of what is damp where it went.
@@ -246,14 +285,15 @@ impl Surface {
             let (least, _) = measured::touch_dry_minutes(self.materials.inks[coat.ink].kind);
             coat.is_dry |= self.seconds >= coat.laid_at + 60 * least;
         }
+        self.films_pass();
     }
 
     /// Dries all of it.
     pub fn dry(&mut self) {
         self.embossing.is_bone_dry = true;
-        for coat in &mut self.coats {
-            coat.is_dry = true;
-        }
+        self.coats.iter_mut().for_each(|coat| coat.is_dry = true);
+        self.films.iter_mut().for_each(|film| film.is_dry = true);
+        self.mat.deeds.push(Deed::Dry(0));
     }
 
     /// The same card looked at so.
@@ -280,6 +320,12 @@ impl Surface {
 
     /// The inks that lie on it, in the panel's order.
     pub fn inks(&self) -> Vec<usize> {
+        let came = |ink: usize| self.films.iter().any(|film| film.wet.inks().contains(&ink));
+        (0..self.materials.inks.len()).filter(|&ink| self.has(ink, None) || came(ink)).collect()
+    }
+
+    /// The inks that were brushed on it, in the panel's order.
+    pub fn brushed(&self) -> Vec<usize> {
         (0..self.materials.inks.len()).filter(|&ink| self.has(ink, None)).collect()
     }
 
@@ -316,7 +362,7 @@ impl Surface {
         stack
     }
 
-    fn film(&self, coat: &Coat) -> &Film {
+    fn film(&self, coat: &Coat) -> &ink::Film {
         match self.look {
             Look::Now if !coat.is_dry => &self.materials.wet_films[coat.ink],
             _ => &self.materials.films[coat.ink],

@@ -5,9 +5,10 @@ use base64::engine::general_purpose::STANDARD;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::bench::{A_DAB, MOST_DABS, MOST_MISTS, Patch};
 use super::drops::{Chance, Drop, MOST_DROPS, Sizes, thrown, to_cover};
 use super::mat::{Mat, Movement, Pressed};
-use super::picture::draw;
+use super::picture::{draw, draw_mat};
 use super::raster::{CELL, Raster};
 use crate::colour::Colour;
 use crate::ink::measured::BRIGHT_WHITE;
@@ -22,38 +23,12 @@ const MOST_INKS: usize = 5;
 const MOST_PATCHES: usize = 12;
 const MOST_CARDS: usize = 6;
 const MOST_DEEDS: usize = 40;
-/// Most mists at once, and most dabs on a patch.
-const MOST_MISTS: u8 = 8;
-const MOST_DABS: u8 = 8;
-/// What one dab of a pad leaves on the mat, in full swatches (chosen).
-const A_DAB: f64 = 0.35;
 /// Most work of one question: square centimetres, times inks, times mists and presses (chosen: some seconds).
 const MOST_WORK: f64 = 12_000.0;
 /// How often flecks may cover the panel over, all told (chosen: more than that is a wash).
 const MOST_OVER: f64 = 4.0;
 /// Pixels to the inch of a picture.
 const DPI: std::ops::RangeInclusive<f64> = 20.0..=200.0;
-
-/// A patch of ink on the mat.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Patch {
-    /// The ink, by its place in the list, from 0.
-    pub ink: usize,
-    /// Its middle, from the left and top edges of where the card is pressed.
-    pub at: Point,
-    /// From its middle to its edge, to the sides.
-    pub across: Length,
-    /// From its middle to its edge, up and down.
-    pub down: Length,
-    /// How often the pad is dabbed there, 1 to 8.
-    #[serde(default = "two")]
-    pub dabs: u8,
-}
-
-const fn two() -> u8 {
-    2
-}
 
 /// What is done with the mat, in order.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -201,14 +176,11 @@ impl PressAsked {
         if !(1..=MOST_PATCHES).contains(&self.patches.len()) {
             return Err(PressError::Patches(self.patches.len()));
         }
-        let reaches = Length::from_64ths(8)..=Length::from_inches(12);
         for (patch, place) in self.patches.iter().zip(1..) {
             if patch.ink >= self.inks.len() {
                 return Err(PressError::PatchInk(place));
             }
-            let lies = |at: Length, side: Length| (Length::ZERO..=side).contains(&at);
-            let is_on = lies(patch.at.left, self.width) && lies(patch.at.top, self.height);
-            if !is_on || !reaches.contains(&patch.across) || !reaches.contains(&patch.down) {
+            if !patch.lies_under((self.width, self.height)) {
                 return Err(PressError::PatchPlace(place));
             }
             if !(1..=MOST_DABS).contains(&patch.dabs) {
@@ -296,7 +268,9 @@ impl PressAsked {
             cards: cards[..count].iter().map(seen).collect(),
             mat: share(&mat.inks()),
             towel: share(&towel),
-            mat_picture: picture(&[mat.layer()]),
+            mat_picture: self
+                .dpi
+                .map(|dpi| STANDARD.encode(png(&draw_mat(&mat, &films, size, dpi), dpi, Pace::Quick))),
         })
     }
 }
@@ -311,7 +285,7 @@ fn white() -> Paper {
 }
 
 /// A wished look of flecks.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum FleckLook {
     /// A few stars far apart, one or two of them large.
@@ -414,7 +388,7 @@ pub enum FlecksError {
 
 impl FleckLook {
     /// Sizes, and how many on ten square centimetres (chosen from what makers call them).
-    const fn figures(self) -> (Sizes, f64) {
+    pub(super) const fn figures(self) -> (Sizes, f64) {
         match self {
             FleckLook::SparseSky => (Sizes { median: 0.28, spread: 0.55 }, 4.0),
             FleckLook::Snow => (Sizes { median: 0.55, spread: 0.5 }, 16.0),

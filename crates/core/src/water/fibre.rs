@@ -3,6 +3,8 @@
 //! A sum of value noises of a fine, a middle and a coarse grain, about 0 and of width 1: where the fibres lie closer a
 //! puddle's edge holds, where they lie looser it creeps on.
 
+use rayon::prelude::*;
+
 use super::drops::Chance;
 use super::raster::{CELL, Raster};
 
@@ -17,21 +19,21 @@ pub fn grain(size: (f64, f64), seed: u32, stream: u64) -> Raster {
         let step = (mm / CELL).max(1.0);
         let columns = (grain.columns as f64 / step).ceil() as usize + 2;
         let rows = (grain.rows as f64 / step).ceil() as usize + 2;
-        let knots: Vec<f32> = (0..columns * rows).map(|_| chance.bell() as f32).collect();
-        for row in 0..grain.rows {
+        // Evenly about 0, of width 1.
+        let knots: Vec<f32> =
+            (0..columns * rows).map(|_| (12.0_f32.sqrt()) * (chance.even() as f32 - 0.5)).collect();
+        let places: Vec<(usize, f32)> =
+            (0..grain.columns).map(|column| split(column as f64 / step)).collect();
+        grain.cells.par_chunks_mut(grain.columns).enumerate().for_each(|(row, line)| {
             let (v, down) = split(row as f64 / step);
-            for column in 0..grain.columns {
-                let (u, across) = split(column as f64 / step);
-                let knot = |right: usize, below: usize| knots[(v + below) * columns + u + right];
+            let (upper, lower) = (&knots[v * columns..], &knots[(v + 1) * columns..]);
+            for (cell, &(u, across)) in line.iter_mut().zip(&places) {
                 let between = |from: f32, to: f32, share: f32| from + share * (to - from);
-                let value = between(
-                    between(knot(0, 0), knot(1, 0), across),
-                    between(knot(0, 1), knot(1, 1), across),
-                    down,
-                );
-                grain.cells[row * grain.columns + column] += share as f32 * value;
+                let above = between(upper[u], upper[u + 1], across);
+                let below = between(lower[u], lower[u + 1], across);
+                *cell += share as f32 * between(above, below, down);
             }
-        }
+        });
     }
     let count = grain.cells.len() as f64;
     let mean = grain.sum() / count;

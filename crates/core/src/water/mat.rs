@@ -8,7 +8,7 @@
 
 use super::drops::{Chance, Sizes, thrown};
 use super::fibre::grain;
-use super::puddle::{Rim, dried, puddles};
+use super::puddle::{Drying, Rim, puddles};
 use super::raster::{CELL, Raster};
 use crate::ink::Kind;
 
@@ -47,7 +47,16 @@ const SOME: f32 = 0.02;
 
 /// How the card is moved while it lies on the mat.
 #[derive(
-    Clone, Copy, Debug, Default, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema,
+    Clone,
+    Copy,
+    Debug,
+    Default,
+    PartialEq,
+    Eq,
+    Hash,
+    serde::Serialize,
+    serde::Deserialize,
+    schemars::JsonSchema,
 )]
 #[serde(rename_all = "kebab-case")]
 pub enum Movement {
@@ -86,6 +95,8 @@ pub struct Mat {
     size: (f64, f64),
     kinds: Vec<Kind>,
     seed: u32,
+    /// How unevenly a pad lies, once that has been asked.
+    grain: Option<Raster>,
     /// Ink that lies on it as a film.
     film: Vec<Raster>,
     /// Ink in the beads.
@@ -144,6 +155,7 @@ impl Mat {
             size,
             kinds: kinds.to_vec(),
             seed,
+            grain: None,
             film: empty(),
             beads: empty(),
             water: Raster::empty(size),
@@ -154,14 +166,18 @@ impl Mat {
 
     /// Dabs an ink on an oval patch: so many full swatches, unevenly as a pad lays it.
     pub fn dab(&mut self, ink: usize, (x, y): (f64, f64), (across, down): (f64, f64), amount: f64) {
-        let grain = grain(self.size, self.seed, 40 + ink as u64).spread((0.8, 0.8));
+        let grain = self.grain.get_or_insert_with(|| grain(self.size, self.seed, 40).spread((0.8, 0.8)));
         let film = &mut self.film[ink];
-        for cell in 0..film.cells.len() {
+        let reach = 1.5 * across.max(down);
+        let cells: Vec<usize> = film.within((x, y), reach).map(|(cell, _)| cell).collect();
+        // No two pads lie alike: each patch has the grain from elsewhere.
+        let elsewhere = (ink + 1) * 7_919;
+        for cell in cells {
             let (u, v) = film.middle(cell);
-            let out = ((u - x) / across).hypot((v - y) / down) + 0.12 * f64::from(grain.cells[cell]);
+            let grain = f64::from(grain.cells[(cell + elsewhere) % grain.cells.len()]);
+            let out = ((u - x) / across).hypot((v - y) / down) + 0.12 * grain;
             let edge = ((1.0 - out) / 0.08).clamp(0.0, 1.0);
-            let uneven = (1.0 + 0.5 * f64::from(grain.cells[cell])).max(0.2);
-            film.cells[cell] += (amount * edge * uneven) as f32;
+            film.cells[cell] += (amount * edge * (1.0 + 0.5 * grain).max(0.2)) as f32;
         }
     }
 
@@ -213,7 +229,9 @@ impl Mat {
         card.puddle_mm = typical(&found.of, found.count);
         let mut laid: Vec<Raster> = Vec::with_capacity(self.beads.len());
         for beads in &mut self.beads {
-            let pool = gathered(&beads.spread((mixes, mixes)).spread(smears), &wet);
+            let mixed = beads.spread((mixes, mixes));
+            let pool =
+                gathered(&if movement == Movement::Still { mixed } else { mixed.spread(smears) }, &wet);
             laid.push(pool.like(|cell| if wet[cell] { STAYS as f32 * pool.cells[cell] } else { 0.0 }));
             *beads = pool;
             for (left, taken) in beads.cells.iter_mut().zip(&laid[laid.len() - 1].cells) {
@@ -233,8 +251,9 @@ impl Mat {
                     mixed.like(|cell| mixed.cells[cell] + if wet[cell] { 0.0 } else { under.cells[cell] });
             }
         }
+        let drying = Drying::of(&found, Rim { share: 0.0, fine: 0.28, broad: 1.3 });
         for (laid, kind) in laid.iter_mut().zip(&self.kinds) {
-            *laid = dried(laid, &found, Rim { share: to_the_rim(*kind), fine: 0.28, broad: 1.3 });
+            *laid = drying.dried(laid, to_the_rim(*kind));
         }
         card.layers.push(laid);
         card.is_dry = false;
@@ -250,6 +269,11 @@ impl Mat {
     pub fn layer(&self) -> Vec<Raster> {
         let both = |(film, beads): (&Raster, &Raster)| film.like(|cell| film.cells[cell] + beads.cells[cell]);
         self.film.iter().zip(&self.beads).map(both).collect()
+    }
+
+    /// Millimetres of water that stand on it.
+    pub const fn water(&self) -> &Raster {
+        &self.water
     }
 
     /// Wipes so large a share of all of it off with a towel, and tells what went.
@@ -268,8 +292,10 @@ fn wetted(water: &Raster, fibre: &Raster, gap: f64) -> Vec<bool> {
     let height = |cell: usize| water.cells[cell] * (1.0 - FIBRES as f32 * fibre.cells[cell]).max(0.1);
     let mut order: Vec<usize> = (0..water.cells.len()).filter(|cell| water.cells[*cell] > SOME).collect();
     let count = (water.sum() / gap).min(WETTED * water.cells.len() as f64) as usize;
-    order.sort_by(|a, b| height(*b).total_cmp(&height(*a)));
     let mut wet = vec![false; water.cells.len()];
+    if count < order.len() {
+        order.select_nth_unstable_by(count, |a, b| height(*b).total_cmp(&height(*a)));
+    }
     order.into_iter().take(count).for_each(|cell| wet[cell] = true);
     wet
 }

@@ -7,17 +7,31 @@
 //! | [`fibre`] | how does the card's grain break up an edge? |
 //! | [`puddle`] | how does ink lie once a puddle has dried? |
 //! | [`mat`] | what lies on the work mat, and what does a press take of it? |
+//! | [`bench`] | what has become of the mat and the cards by now? |
+//! | [`spray`] | what does a bottle leave on the card? |
+//! | [`flecks`] | which drops does a wished look of flecks mean? |
+//! | [`wash`] | what does water take of ink that lies there? |
+//! | [`effect`] | what comes of a wet deed? |
 //! | [`picture`] | what does what was pressed look like? |
 //! | [`ask`] | what can be asked from outside? |
 
 pub mod ask;
+pub mod bench;
 pub mod drops;
+pub mod effect;
 pub mod fibre;
+pub mod flecks;
 pub mod mat;
 pub mod picture;
 pub mod puddle;
 pub mod raster;
+pub mod spray;
+pub mod wash;
 
+pub use bench::Patch;
 pub use drops::Drop;
+pub use effect::{Effect, Wet};
+pub use flecks::{Flecks, Placed, Thrown};
 pub use mat::{Mat, Movement, Pressed};
 pub use raster::Raster;
+pub use spray::{Spray, Tilt};

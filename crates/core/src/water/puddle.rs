@@ -84,29 +84,60 @@ pub struct Rim {
     pub broad: f64,
 }
 
-/// An amount that lies in puddles as they dry: part of each puddle's ink goes to its rim, and none of it is lost.
-pub fn dried(amount: &Raster, puddles: &Puddles, rim: Rim) -> Raster {
-    let at_edge = |deep: f32| {
-        let deep = f64::from(deep) - 0.5 * CELL;
-        0.65 * (-deep / rim.fine).exp() + 0.35 * (-deep / rim.broad).exp()
-    };
-    let mut total = vec![0.0_f64; puddles.count + 1];
-    let mut edge = vec![0.0_f64; puddles.count + 1];
-    for (cell, of) in puddles.of.iter().enumerate().filter(|(_, of)| **of > 0) {
-        let held = f64::from(amount.cells[cell]);
-        total[*of as usize] += held;
-        // Where there is more ink the rim is stronger.
-        edge[*of as usize] += held * at_edge(puddles.deep[cell]);
+/// Puddles as they dry: how strongly each cell draws ink to the edge.
+#[derive(Clone, Debug)]
+pub struct Drying<'a> {
+    puddles: &'a Puddles,
+    draws: Vec<f32>,
+}
+
+impl Drying<'_> {
+    /// Of some puddles, their rims falling off in so many millimetres.
+    pub fn of(puddles: &Puddles, rim: Rim) -> Drying<'_> {
+        // Depths are whole steps beside and across: few of them, so that each is reckoned once.
+        const STEPS: f32 = 64.0;
+        let deepest = 8.0 * rim.broad as f32;
+        let at_edge = |deep: f32| {
+            let deep = f64::from(deep) - 0.5 * CELL;
+            (0.65 * (-deep / rim.fine).exp() + 0.35 * (-deep / rim.broad).exp()) as f32
+        };
+        let known: Vec<f32> = (0..=(deepest * STEPS) as usize).map(|n| at_edge(n as f32 / STEPS)).collect();
+        let draws = |(deep, of): (&f32, &u32)| match (of, known.get((deep * STEPS) as usize)) {
+            (0, _) | (_, None) => 0.0,
+            (_, Some(draws)) => *draws,
+        };
+        Drying { puddles, draws: puddles.deep.iter().zip(&puddles.of).map(draws).collect() }
     }
-    amount.like(|cell| {
-        let of = puddles.of[cell] as usize;
-        let held = f64::from(amount.cells[cell]);
-        if of == 0 || edge[of] <= 0.0 {
-            return amount.cells[cell];
+
+    /// An amount that lies in them as they dry: a share of each puddle's ink goes to its rim, and none of it is lost.
+    pub fn dried(&self, amount: &Raster, share: f64) -> Raster {
+        let mut total = vec![0.0_f64; self.puddles.count + 1];
+        let mut edge = vec![0.0_f64; self.puddles.count + 1];
+        for ((of, held), draws) in self.puddles.of.iter().zip(&amount.cells).zip(&self.draws) {
+            total[*of as usize] += f64::from(*held);
+            // Where there is more ink the rim is stronger.
+            edge[*of as usize] += f64::from(held * draws);
         }
-        let moved = held * at_edge(puddles.deep[cell]) * total[of] / edge[of];
-        ((1.0 - rim.share) * held + rim.share * moved) as f32
-    })
+        let ratio: Vec<f32> = total
+            .iter()
+            .zip(&edge)
+            .enumerate()
+            .map(|(of, (total, edge))| if of == 0 || *edge <= 0.0 { -1.0 } else { (total / edge) as f32 })
+            .collect();
+        let share = share as f32;
+        amount.like(|cell| {
+            let (held, ratio) = (amount.cells[cell], ratio[self.puddles.of[cell] as usize]);
+            if ratio < 0.0 {
+                return held;
+            }
+            (1.0 - share) * held + share * held * self.draws[cell] * ratio
+        })
+    }
+}
+
+/// An amount that lies in puddles as they dry: part of each puddle's ink goes to its rim.
+pub fn dried(amount: &Raster, puddles: &Puddles, rim: Rim) -> Raster {
+    Drying::of(puddles, rim).dried(amount, rim.share)
 }
 
 #[cfg(test)]

@@ -1,5 +1,7 @@
 //! How much lies in each quarter of a millimetre?
 
+use rayon::prelude::*;
+
 /// Millimetres along a cell.
 pub const CELL: f64 = 0.25;
 
@@ -33,6 +35,27 @@ impl Raster {
         (at(cell % self.columns), at(cell / self.columns))
     }
 
+    /// The cell that a place in millimetres lies in, or the nearest to it.
+    #[inline]
+    pub fn cell_at(&self, x: f64, y: f64) -> usize {
+        let place = |mm: f64, most: usize| ((mm / CELL).max(0.0) as usize).min(most - 1);
+        place(y, self.rows) * self.columns + place(x, self.columns)
+    }
+
+    /// Between the four cells round a place in millimetres.
+    #[inline]
+    pub fn at(&self, x: f64, y: f64) -> f32 {
+        let place = |mm: f64, most: usize| {
+            let at = (mm / CELL - 0.5).clamp(0.0, (most - 1) as f64);
+            (at as usize, (at as usize + 1).min(most - 1), at.fract() as f32)
+        };
+        let (left, right, across) = place(x, self.columns);
+        let (top, below, down) = place(y, self.rows);
+        let cell = |column: usize, row: usize| self.cells[row * self.columns + column];
+        let along = |row: usize| cell(left, row) + across * (cell(right, row) - cell(left, row));
+        along(top) + down * (along(below) - along(top))
+    }
+
     /// All of it together.
     pub fn sum(&self) -> f64 {
         self.cells.iter().map(|cell| f64::from(*cell)).sum()
@@ -59,49 +82,64 @@ impl Raster {
     /// stays. A bell is three boxes, one after the other (Wells 1986).
     #[must_use]
     pub fn spread(&self, mm: (f64, f64)) -> Raster {
+        let half = |mm: f64| (((4.0 * (mm / CELL).powi(2) + 1.0).sqrt() - 1.0) / 2.0).round() as usize;
         let mut spread = self.clone();
-        let lines =
-            |raster: &mut Raster, count: usize, long: usize, at: &dyn Fn(usize, usize) -> usize, mm: f64| {
-                let half = ((4.0 * (mm / CELL).powi(2) + 1.0).sqrt() - 1.0) / 2.0;
-                let half = half.round() as usize;
-                if half == 0 || long < 2 {
-                    return;
-                }
-                let mut line = vec![0.0_f64; long];
-                for n in 0..count {
-                    for (k, cell) in line.iter_mut().enumerate() {
-                        *cell = f64::from(raster.cells[at(n, k)]);
-                    }
-                    for _ in 0..3 {
-                        boxed(&mut line, half);
-                    }
-                    for (k, cell) in line.iter().enumerate() {
-                        raster.cells[at(n, k)] = *cell as f32;
-                    }
-                }
-            };
-        let columns = self.columns;
-        lines(&mut spread, self.rows, columns, &|row, column| row * columns + column, mm.0);
-        lines(&mut spread, columns, self.rows, &|column, row| row * columns + column, mm.1);
+        along_rows(&mut spread.cells, self.columns, half(mm.0));
+        if half(mm.1) > 0 && self.rows > 1 {
+            let mut turned = turned(&spread.cells, self.columns);
+            along_rows(&mut turned, self.rows, half(mm.1));
+            spread.cells = self::turned(&turned, self.rows);
+        }
         spread
     }
 }
 
+/// Rows as columns and columns as rows.
+fn turned(cells: &[f32], columns: usize) -> Vec<f32> {
+    const BLOCK: usize = 16;
+    let rows = cells.len() / columns;
+    let mut turned = vec![0.0; cells.len()];
+    turned.par_chunks_mut(BLOCK * rows).enumerate().for_each(|(block, part)| {
+        let first = block * BLOCK;
+        let count = part.len() / rows;
+        for (row, line) in cells.chunks_exact(columns).enumerate() {
+            for (n, cell) in line[first..first + count].iter().enumerate() {
+                part[n * rows + row] = *cell;
+            }
+        }
+    });
+    turned
+}
+
+fn along_rows(cells: &mut [f32], columns: usize, half: usize) {
+    if half == 0 || columns < 2 {
+        return;
+    }
+    cells.par_chunks_mut(columns).for_each_init(
+        || vec![0.0; columns + 2 * half + 1],
+        |padded, line| (0..3).for_each(|_| boxed(line, half, padded)),
+    );
+}
+
 /// The mean of each cell and so many to each side; beyond its ends a line is seen as in a mirror.
-fn boxed(line: &mut [f64], half: usize) {
-    let long = line.len() as isize;
-    let mirrored = |at: isize| {
-        let period = 2 * long;
-        let at = at.rem_euclid(period);
-        (if at < long { at } else { period - 1 - at }) as usize
+fn boxed(line: &mut [f32], half: usize, padded: &mut [f32]) {
+    let long = line.len();
+    padded[half..half + long].copy_from_slice(line);
+    let mirrored = |beyond: usize| {
+        let at = beyond % (2 * long);
+        if at < long { at } else { 2 * long - 1 - at }
     };
-    let before = line.to_vec();
-    let reach = half as isize;
-    let mut sum: f64 = (-reach..=reach).map(|at| before[mirrored(at)]).sum();
-    let share = 1.0 / (2 * half + 1) as f64;
-    for at in 0..long {
-        line[at as usize] = sum * share;
-        sum += before[mirrored(at + reach + 1)] - before[mirrored(at - reach)];
+    for beyond in 0..half {
+        padded[half - 1 - beyond] = line[mirrored(beyond)];
+        padded[half + long + beyond] = line[long - 1 - mirrored(beyond)];
+    }
+    padded[long + 2 * half] = 0.0;
+    let wide = 2 * half + 1;
+    let mut sum: f64 = padded[..wide].iter().map(|cell| f64::from(*cell)).sum();
+    let share = 1.0 / wide as f64;
+    for (at, cell) in line.iter_mut().enumerate() {
+        *cell = (sum * share) as f32;
+        sum += f64::from(padded[at + wide]) - f64::from(padded[at]);
     }
 }
 

@@ -206,7 +206,7 @@ pub(super) fn plainest(panel: &Panel, thing: &Thing, has: &[usize], drawer: &[In
 }
 
 /// The ink of a name, on the panel or in the drawer; where a name stands for several, its kind follows after a comma.
-fn named(text: &str, panel: &Panel, drawer: &[Ink]) -> Option<Ink> {
+pub(super) fn named(text: &str, panel: &Panel, drawer: &[Ink]) -> Option<Ink> {
     let text = text.trim().to_lowercase();
     let is_it = |ink: &&Ink| {
         let name = ink.name.as_str().to_lowercase();

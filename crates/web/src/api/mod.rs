@@ -13,4 +13,5 @@ pub mod picture;
 pub mod saw;
 pub mod shapes;
 pub mod stock;
+pub mod water;
 pub mod wishes;

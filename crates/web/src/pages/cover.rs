@@ -189,7 +189,7 @@ fn key(covering: Covering) -> &'static str {
     }
 }
 
-fn pip(ink: &Ink) -> (String, String) {
+pub(super) fn pip(ink: &Ink) -> (String, String) {
     (ink.name.to_string(), ink.lab().on_screen(Default::default()).0.to_string())
 }
 
@@ -481,7 +481,7 @@ pub async fn show(
 }
 
 /// Names that each stand for one ink: where two share one, their kinds follow.
-fn names<'a>(inks: impl Iterator<Item = &'a Ink>) -> Vec<String> {
+pub(super) fn names<'a>(inks: impl Iterator<Item = &'a Ink>) -> Vec<String> {
     let mut known: Vec<&Ink> = Vec::new();
     for ink in inks {
         if !known.iter().any(|other| (&other.name, other.kind) == (&ink.name, ink.kind)) {

@@ -14,6 +14,7 @@ pub mod search;
 pub mod shapes;
 pub mod sheet;
 pub mod stock;
+pub mod water;
 pub mod wishes;
 
 use actix_web::http::header::{ContentType, LOCATION};

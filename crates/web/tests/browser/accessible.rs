@@ -30,6 +30,9 @@ async fn pages(browser: &Browser, desk: &Desk) -> Vec<String> {
     // One that lies across and one from a corner.
     pages.push(format!("/panels/{}/blend", id(1)));
     pages.push(format!("/panels/{}/blend", id(4)));
+    // A mat with its presses, and a panel without one.
+    pages.push(format!("/panels/{}/water", id(5)));
+    pages.push(format!("/panels/{}/water", id(2)));
     pages
 }
 

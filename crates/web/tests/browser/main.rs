@@ -11,3 +11,4 @@ mod drawer_searched;
 mod first_panel;
 mod shapes;
 mod together;
+mod water;

@@ -1,0 +1,100 @@
+//! What must be true before water comes on the card?
+
+use super::rules::{Breach, Mend, Unmet};
+use crate::ink::Kind;
+use crate::surface::{Mask, Part, Surface};
+use crate::water::Wet;
+
+/// Pumps of mist that a wet deed brings to the card, about (chosen).
+pub fn load(wet: &Wet) -> f64 {
+    match wet {
+        Wet::Pressed(..) => 3.0,
+        Wet::Sprayed(spray) => {
+            f64::from(spray.pumps) * if spray.splashed { 0.8 } else { 0.35 }
+                + if spray.on_wet { 2.0 } else { 0.0 }
+        }
+        Wet::Flicked(_) => 0.5,
+        Wet::Misted(pumps) => f64::from(*pumps),
+        Wet::Lifted(_) => 1.5,
+    }
+}
+
+/// What is not as it must be before something wet comes on a surface.
+pub fn unmet(surface: &Surface, wet: &Wet) -> Vec<Unmet> {
+    let found = if wet.is_water() {
+        vec![damp(surface), nothing_reacts(surface), soaked(surface, wet)]
+    } else {
+        vec![mud(surface, wet), soaked(surface, wet)]
+    };
+    found.into_iter().flatten().chain(runs(surface)).collect()
+}
+
+/// Water on ink that is still damp makes mud of it.
+fn damp(surface: &Surface) -> Option<Unmet> {
+    let coat = surface.coats.iter().find(|coat| !coat.is_dry)?;
+    let name = &surface.materials.inks[coat.ink].name;
+    let says = format!("{name} is still damp: water on it makes mud, not flecks. Let it dry first.");
+    Some(Unmet { breach: Breach::WaterOnDamp, says, mend: Mend::DryFirst })
+}
+
+/// Water on what does not react with it does nothing.
+fn nothing_reacts(surface: &Surface) -> Option<Unmet> {
+    let reacts = |ink: &usize| surface.materials.inks[*ink].kind != Kind::Pigment;
+    if surface.inks().iter().any(reacts) {
+        return None;
+    }
+    let says = "Nothing that reacts with water lies there: nothing would happen. Leave this out.".into();
+    Some(Unmet { breach: Breach::NothingReacts, says, mend: Mend::LeaveOut })
+}
+
+/// Pressed, sprayed or flicked ink on what is still damp runs into it.
+fn mud(surface: &Surface, wet: &Wet) -> Option<Unmet> {
+    if !matches!(wet, Wet::Pressed(..)) || !surface.is_damp() {
+        return None;
+    }
+    let says =
+        "The card is still damp: pressed again now, the inks run into one another to mud. Dry it first."
+            .into();
+    Some(Unmet { breach: Breach::PressOnDamp, says, mend: Mend::DryFirst })
+}
+
+/// More water than the card drinks.
+fn soaked(surface: &Surface, wet: &Wet) -> Option<Unmet> {
+    let standing: f64 = surface.films.iter().filter(|film| !film.is_dry).map(|film| load(&film.wet)).sum();
+    let card = surface.materials.paper.surface;
+    if standing <= 0.0 || standing + load(wet) <= card.drinks() || matches!(wet, Wet::Pressed(..)) {
+        return None;
+    }
+    let says = format!(
+        "There is water on it already, and {} card drinks no more: it would buckle and pill. Let it dry first.",
+        card.words()
+    );
+    Some(Unmet { breach: Breach::Soaked, says, mend: Mend::DryFirst })
+}
+
+/// Water makes a greeting in soluble ink run that nothing seals or covers.
+fn runs(surface: &Surface) -> Vec<Unmet> {
+    soluble_words(surface)
+        .into_iter()
+        .map(|thing| {
+            let name = &surface.materials.masks.things[thing].name;
+            let says = format!(
+                "The {name} stands there in ink that water dissolves, with nothing over it: it would run. Cover it first."
+            );
+            Unmet { breach: Breach::Runs, says, mend: Mend::MaskFirst(Mask { thing, part: Part::Plug }) }
+        })
+        .collect()
+}
+
+/// The words in soluble ink on a surface that nothing seals or covers.
+fn soluble_words(surface: &Surface) -> Vec<usize> {
+    let things = surface.materials.masks.things.iter().enumerate();
+    things
+        .filter(|(thing, masked)| {
+            let covered = surface.masks.contains(&Mask { thing: *thing, part: Part::Plug });
+            let sealed = surface.embossing.sealed.iter().any(|sealed| sealed.thing == *thing);
+            masked.is_word && !covered && !sealed && surface.has_soluble_on(*thing)
+        })
+        .map(|(thing, _)| thing)
+        .collect()
+}

@@ -1,0 +1,181 @@
+//! Which moves do the wet deeds of a scene mean, with what goes between them?
+//!
+//! Presses come first, then what is wetted before anything is blended; the rest comes over all of it, once it is dry. What
+//! is kept dry is covered for as long as it has to be; a word in soluble ink always is. Each deed dries before the next.
+
+use crate::ink::Kind;
+use crate::moves::{
+    Move, Technique, blot::Blot, dab::Dab, dry::Dry, flick::Flick, heat::Heat, lift::Lift, mask_off::all_off,
+    mask_on::MaskOn, mist::Mist, mist_mat::MistMat, press::Press, spray::Spray,
+};
+use crate::scene::{Loose, Pressing, Scene, Thing, Wetting};
+use crate::surface::{Mask, Materials, Part, Surface};
+
+/// Moves of one wet deed.
+struct Group {
+    moves: Vec<Move>,
+    /// The plugs that lie there meanwhile.
+    keep: Vec<Mask>,
+    /// Whether it dries before anything else.
+    dries: bool,
+    /// Whether what lies there has to be dry before.
+    on_dry: bool,
+}
+
+/// The wet moves of a scene.
+pub struct Wetted {
+    first: Vec<Group>,
+    last: Vec<Group>,
+}
+
+impl Wetted {
+    /// Of a scene.
+    pub fn of(scene: &Scene, materials: &Materials) -> Wetted {
+        let mut first: Vec<Group> = Vec::new();
+        if let Some(smoosh) = &scene.smoosh {
+            let dabs = smoosh.patches.iter().map(|patch| Dab(*patch).into()).collect();
+            first.push(Group { moves: dabs, keep: Vec::new(), dries: false, on_dry: false });
+            for (at, press) in smoosh.presses.iter().enumerate() {
+                let next = smoosh.presses[at + 1..].iter().find(|next| next.spare.is_none());
+                first.push(pressed(press, next.is_some_and(|next| next.on_damp)));
+            }
+        }
+        let (before, after): (Vec<&Loose>, Vec<&Loose>) = scene.loose.iter().partition(|loose| loose.first);
+        first.extend(before.into_iter().map(|loose| group(loose, Vec::new())));
+        let words = soluble_words(scene, materials);
+        let last = after.into_iter().map(|loose| group(loose, words.clone())).collect();
+        Wetted { first, last }
+    }
+
+    /// All of them, in order.
+    fn all(&self) -> impl Iterator<Item = &Move> {
+        self.first.iter().chain(&self.last).flat_map(|group| &group.moves)
+    }
+
+    /// Whether some moves do just what is wanted, in whatever order.
+    pub fn is_done_by(&self, moves: &[Move]) -> bool {
+        let mut left: Vec<&Move> = self.all().collect();
+        for m in moves.iter().filter(|m| m.wets()) {
+            let Some(at) = left.iter().position(|other| *other == m) else { return false };
+            left.swap_remove(at);
+        }
+        left.is_empty()
+    }
+
+    /// How many of them some moves have done already, in order.
+    fn done(&self, made: &[Move]) -> usize {
+        let mut wet = made.iter().filter(|m| m.wets());
+        let mut done = 0;
+        for wanted in self.all() {
+            if !wet.any(|m| m == wanted) {
+                break;
+            }
+            done += 1;
+        }
+        done
+    }
+
+    /// What is still missing of what comes first, on a card as some moves have left it.
+    pub fn before(&self, made: &[Move], surface: &Surface) -> Vec<Move> {
+        missing(&self.first, self.done(made), surface)
+    }
+
+    /// What is still missing of what comes last, after all these moves.
+    pub fn after(&self, moves: &[Move], surface: &Surface) -> Vec<Move> {
+        let first: usize = self.first.iter().map(|group| group.moves.len()).sum();
+        missing(&self.last, self.done(moves).saturating_sub(first), surface)
+    }
+}
+
+fn pressed(press: &Pressing, stays_damp: bool) -> Group {
+    let mut moves: Vec<Move> = Vec::new();
+    if press.mists > 0 {
+        moves.push(MistMat { pumps: press.mists }.into());
+    }
+    moves.push(Press { spare: press.spare, movement: press.movement }.into());
+    let is_own = press.spare.is_none();
+    Group { moves, keep: Vec::new(), dries: is_own && !stays_damp, on_dry: is_own && !press.on_damp }
+}
+
+fn group(loose: &Loose, words: Vec<usize>) -> Group {
+    let mut moves: Vec<Move> = vec![match &loose.deed {
+        Wetting::Flecks(flecks) => Flick(flecks.clone()).into(),
+        Wetting::Spray(spray) => Spray(*spray).into(),
+        Wetting::Mist(pumps) => Mist { pumps: *pumps }.into(),
+        Wetting::Lift(thing) => Lift { thing: *thing }.into(),
+    }];
+    // A wet stencil lifts nothing that no towel takes.
+    if loose.deed.is_water() && (loose.blot || matches!(loose.deed, Wetting::Lift(_))) {
+        moves.push(Blot {}.into());
+    }
+    let mut keep = words;
+    keep.extend(if loose.first { &[] } else { loose.keep.as_slice() });
+    keep.sort_unstable();
+    keep.dedup();
+    let keep = keep.into_iter().map(|thing| Mask { thing, part: Part::Plug }).collect();
+    Group { moves, keep, dries: true, on_dry: true }
+}
+
+/// Words in ink that water dissolves, with nothing over it.
+fn soluble_words(scene: &Scene, materials: &Materials) -> Vec<usize> {
+    let dissolves = |thing: &Thing| {
+        let inks = thing.blends().iter().flat_map(|blend| &blend.fields).map(|field| field.ink);
+        inks.into_iter().any(|ink| materials.inks[ink].kind != Kind::Pigment)
+    };
+    let things = scene.things.iter().enumerate();
+    things
+        .filter(|(_, thing)| thing.shape.is_word() && thing.resist.is_none() && dissolves(thing))
+        .map(|(place, _)| place)
+        .collect()
+}
+
+/// Moves, and the card as they leave it.
+struct Course {
+    moves: Vec<Move>,
+    now: Surface,
+}
+
+impl Course {
+    fn make(&mut self, m: Move) {
+        m.make(&mut self.now);
+        self.moves.push(m);
+    }
+
+    /// Dried with heat, or in air where a mask is on.
+    fn dry(&mut self) {
+        let m = if self.now.masks.is_empty() { Heat {}.into() } else { Dry {}.into() };
+        self.make(m);
+    }
+
+    /// Just these masks on it.
+    fn cover(&mut self, keep: &[Mask], on_dry: bool) {
+        let lying = self.now.masks.clone();
+        let off: Vec<Mask> = lying.iter().copied().filter(|mask| !keep.contains(mask)).collect();
+        let on: Vec<Mask> = keep.iter().copied().filter(|mask| !lying.contains(mask)).collect();
+        if self.now.is_damp() && (on_dry || !on.is_empty() || !off.is_empty()) {
+            self.dry();
+        }
+        all_off(&off).for_each(|m| self.make(m));
+        on.into_iter().for_each(|mask| self.make(MaskOn(mask).into()));
+    }
+}
+
+fn missing(groups: &[Group], mut done: usize, surface: &Surface) -> Vec<Move> {
+    let mut course = Course { moves: Vec::new(), now: surface.clone() };
+    for group in groups {
+        let rest = &group.moves[done.min(group.moves.len())..];
+        done = done.saturating_sub(group.moves.len());
+        // Half a deed goes on where it stands.
+        if rest.len() == group.moves.len() {
+            course.cover(&group.keep, group.on_dry);
+        }
+        rest.iter().for_each(|m| course.make(m.clone()));
+        if group.dries && !rest.is_empty() && course.now.is_damp() {
+            course.dry();
+        }
+    }
+    if !course.moves.is_empty() {
+        course.cover(&[], false);
+    }
+    course.moves
+}

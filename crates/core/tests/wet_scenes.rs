@@ -1,0 +1,574 @@
+//! What is done with water, planned, drawn and checked.
+
+use proptest::prelude::*;
+use rosy_core::blend::{Blend, Way};
+use rosy_core::colour::{Colour, Illuminant, Srgb};
+use rosy_core::ink::{Ink, Kind, Paper, Powder, Surface as Face, Tool, ToolKind};
+use rosy_core::moves::{
+    Breach, Move, Technique, blot::Blot, dry::Dry, flick::Flick, heat::Heat, mist_mat::MistMat, press::Press,
+};
+use rosy_core::order::check::check;
+use rosy_core::order::pieces::taken;
+use rosy_core::picture::{Picture, Size, draw};
+use rosy_core::place::{Extent, Point};
+use rosy_core::scene::{Loose, Pressing, Smoosh, Thing, Treatment, Wetting};
+use rosy_core::shape::kept::Figure;
+use rosy_core::shape::{Drawn, Shape, family};
+use rosy_core::surface::{Mask, Part};
+use rosy_core::water::ask::FleckLook;
+use rosy_core::water::{Flecks, Movement, Placed, Spray, Thrown, Tilt};
+use rosy_core::{Length, Panel, Units};
+
+const SAIL: [f64; 3] = [69.0, -17.0, -23.0];
+const EBB: [f64; 3] = [44.0, -6.0, -40.0];
+const COCKLE: [f64; 3] = [57.0, 56.0, -4.0];
+const WHITE: [f64; 3] = [96.0, 0.0, -1.0];
+
+fn ink(lab: [f64; 3], kind: Kind) -> Ink {
+    Ink {
+        name: format!("{kind} {:.0} {:.0} {:.0}", lab[0], lab[1], lab[2]).parse().unwrap(),
+        kind,
+        colour: Colour::Lab(lab.into()),
+        one_veil: None,
+        full_veils: 7,
+    }
+}
+
+fn inches(sixty_fourths: i64) -> Length {
+    Length::from_64ths(sixty_fourths)
+}
+
+/// A small panel of watercolour card in these inks, the first so many of them on the ground.
+fn panel(inks: Vec<Ink>, ground: usize) -> Panel {
+    let paper = Paper {
+        name: "Rain Gauge".parse().unwrap(),
+        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
+        surface: Face::Watercolour,
+        thickness: Length::from_tenths_mm(3),
+    };
+    let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
+    let mut panel =
+        Panel::bare("Rain on the duckboards".parse().unwrap(), inches(160), inches(192), paper, tool, 7);
+    let listed: Vec<(usize, &Ink)> = inks.iter().enumerate().take(ground).collect();
+    if !listed.is_empty() {
+        panel.scene.ground = vec![Blend::spread(&listed, Way::DOWN, panel.height, Units::Inches)];
+    }
+    Panel { inks, ..panel }
+}
+
+fn flecks(of: Thrown) -> Flecks {
+    Flecks::of_look(of, FleckLook::Snow, (inches(160), inches(192)))
+}
+
+fn wet(deed: Wetting) -> Loose {
+    Loose { blot: deed.is_water(), ..Loose::last(deed) }
+}
+
+fn shape(family: &str, letters: &str) -> Shape {
+    let mut drawn = Drawn::usual(family::find(family).unwrap());
+    if !letters.is_empty() {
+        drawn.letters = letters.into();
+    }
+    let name = if letters.is_empty() { family } else { letters };
+    let mut shape = Shape::new(name.parse().unwrap(), Figure::Drawn(drawn));
+    shape.percent = 50;
+    shape
+}
+
+fn with_loose(mut panel: Panel, loose: Vec<Loose>) -> Panel {
+    panel.scene.loose = loose;
+    let panel = panel.laid();
+    panel.check().unwrap();
+    panel
+}
+
+/// A ground of dyes with these deeds over it.
+fn ground_with(kind: Kind, loose: Vec<Loose>) -> Panel {
+    with_loose(panel(vec![ink(SAIL, kind), ink(EBB, kind)], 2), loose)
+}
+
+fn smooshed(presses: Vec<Pressing>) -> Panel {
+    let mut panel = panel(vec![ink(SAIL, Kind::Dye), ink(EBB, Kind::Oxide)], 0);
+    let smoosh = Smoosh::of(&[0, 1], panel.size(), Units::Inches);
+    panel.scene.smoosh = Some(Smoosh { presses, ..smoosh });
+    let panel = panel.laid();
+    panel.check().unwrap();
+    panel
+}
+
+fn pressing(mists: u8, spare: Option<u8>) -> Pressing {
+    Pressing { mists, spare, movement: Movement::Still, on_damp: false }
+}
+
+fn kinds(panel: &Panel) -> Vec<&'static str> {
+    let word = |m: &Move| match m {
+        Move::Dab(_) => "dab",
+        Move::MistMat(_) => "mist the mat",
+        Move::Press(press) if press.spare.is_some() => "press a spare card",
+        Move::Press(_) => "press",
+        Move::Flick(_) => "flick",
+        Move::Spray(_) => "spray",
+        Move::Mist(_) => "mist",
+        Move::Lift(_) => "lift",
+        Move::Blot(_) => "blot",
+        Move::Heat(_) => "heat",
+        Move::Dry(_) => "dry",
+        Move::MaskOn(_) => "mask on",
+        Move::MaskOff(_) => "mask off",
+        Move::Buff(_) => "buff",
+        Move::Look(_) => "look",
+        _ => "lay",
+    };
+    let mut words: Vec<&str> = panel.moves.iter().map(word).collect();
+    words.dedup();
+    words
+}
+
+fn picture(panel: &Panel) -> Picture {
+    draw(&panel.surface(), Size { dpi: 100.0 }).unwrap()
+}
+
+/// The lightness of each pixel.
+fn lightness(picture: &Picture) -> Vec<f64> {
+    let of = |pixel: &[u8]| Srgb([pixel[0], pixel[1], pixel[2]]).lab(Illuminant::D65).l;
+    picture.rgb.chunks_exact(3).map(of).collect()
+}
+
+#[test]
+fn three_cards_from_one_mat_are_planned_with_what_goes_between() {
+    let panel =
+        smooshed(vec![pressing(4, None), pressing(2, None), pressing(2, Some(1)), pressing(3, Some(2))]);
+    let planned = [
+        "dab",
+        "mist the mat",
+        "press",
+        "heat",
+        "mist the mat",
+        "press",
+        "heat",
+        "mist the mat",
+        "press a spare card",
+        "mist the mat",
+        "press a spare card",
+    ];
+    assert_eq!(kinds(&panel), planned);
+    assert!(check(&panel).is_empty());
+    // Each card paler than the one before, and what is on them and on the mat is what was dabbed.
+    let bench = panel.surface().mat.bench();
+    let of = |card: usize| bench.cards[card].inks(2).iter().sum::<f64>();
+    assert!(of(0) > 1.3 * of(1) && of(1) > 1.1 * of(2), "{} {} {}", of(0), of(1), of(2));
+    let spread = |lightness: Vec<f64>| lightness.iter().copied().fold(f64::INFINITY, f64::min);
+    assert!(spread(lightness(&picture(&panel))) < 75.0);
+}
+
+#[test]
+fn what_is_kept_dry_is_covered_and_a_word_in_soluble_ink_always() {
+    let mut own = panel(vec![ink(SAIL, Kind::Dye), ink(EBB, Kind::Dye)], 1);
+    let at = |left: i64, top: i64| Point { left: inches(left), top: inches(top) };
+    let mut word = Thing::new(shape("word", "ebb"), at(80, 140));
+    let size = word.extent(&word.shape.outline().unwrap()).size;
+    let spread = Blend::spread(&[(1, &own.inks[1])], Way::DOWN, Way::DOWN.span(size), Units::Inches);
+    word.gets = Treatment::Inked(vec![spread]);
+    own.scene.things = vec![word, Thing::new(shape("circle", ""), at(80, 50))];
+    let deed = Loose { keep: vec![1], ..wet(Wetting::Mist(4)) };
+    let own = with_loose(own, vec![deed]);
+    assert!(check(&own).is_empty(), "{:?}", check(&own));
+    let mist = own.moves.iter().position(|m| matches!(m, Move::Mist(_))).unwrap();
+    let covered: Vec<Mask> = own.after(mist).masks;
+    let plug = |thing: usize| Mask { thing, part: Part::Plug };
+    assert!(covered.contains(&plug(0)) && covered.contains(&plug(1)), "{covered:?}");
+    assert!(own.surface().masks.is_empty());
+    let cut = taken(&own.moves, &own.materials());
+    assert!(cut.iter().all(|pieces| pieces.plugs == 1), "both plugs are cut");
+    // Under the plug nothing has changed.
+    let plain = Panel {
+        scene: rosy_core::scene::Scene { loose: Vec::new(), ..own.scene.clone() },
+        moves: Vec::new(),
+        ..own.clone()
+    }
+    .laid();
+    let (with, without) = (picture(&own), picture(&plain));
+    let middle = |picture: &Picture| {
+        let (x, y) = (picture.width * 80 / 160, picture.height * 50 / 192);
+        picture.rgb[3 * (y * picture.width + x)..][..3].to_vec()
+    };
+    assert_eq!(middle(&with), middle(&without));
+}
+
+#[test]
+fn a_plan_half_done_goes_on_as_it_was() {
+    let mut own = smooshed(vec![pressing(4, None), pressing(2, None)]);
+    own.scene.loose = vec![
+        Loose { first: true, ..wet(Wetting::Spray(bottle(Some(0)))) },
+        wet(Wetting::Flecks(flecks(Thrown::Water))),
+        wet(Wetting::Mist(2)),
+    ];
+    let own = own.laid();
+    assert!(check(&own).is_empty(), "{:?}", check(&own));
+    for done in 0..=own.moves.len() + 2 {
+        let begun = Panel { done, ..own.clone() }.laid();
+        assert_eq!(begun.moves, own.moves, "{done} done");
+        // What comes later can still be changed, and what is done stays.
+        let mut other = Panel { done, ..own.clone() };
+        other.scene.loose.pop();
+        let other = other.laid();
+        let made = other.made().len();
+        assert_eq!(other.moves[..made], own.moves[..made], "{done} done");
+    }
+}
+
+fn bottle(ink: Option<usize>) -> Spray {
+    Spray {
+        ink,
+        at: Point { left: inches(80), top: inches(80) },
+        distance: Length::from_inches(6),
+        pumps: 3,
+        on_wet: false,
+        tilt: Tilt::Flat,
+        splashed: false,
+    }
+}
+
+#[test]
+fn water_never_darkens_dye_and_oxide_blooms_with_a_rim() {
+    for blot in [false, true] {
+        let deed = Loose {
+            blot,
+            ..Loose::last(Wetting::Flecks(Flecks {
+                median: Length::from_tenths_mm(12),
+                ..flecks(Thrown::Water)
+            }))
+        };
+        for kind in [Kind::Dye, Kind::Oxide] {
+            let (dry, with) = (ground_with(kind, Vec::new()), ground_with(kind, vec![deed.clone()]));
+            let (before, after) = (lightness(&picture(&dry)), lightness(&picture(&with)));
+            let changes: Vec<f64> = after.iter().zip(&before).map(|(after, before)| after - before).collect();
+            let (most, least) =
+                changes.iter().fold((0.0_f64, 0.0_f64), |(most, least), by| (most.max(*by), least.min(*by)));
+            // Rounding to screen pixels moves a lightness by less than this.
+            assert!(most > if blot { 4.0 } else { 0.5 }, "{kind}, blotted {blot}: lighter by {most}");
+            match (kind, blot) {
+                (Kind::Dye, _) => assert!(least > -0.8, "{kind}: darker by {least}"),
+                (_, false) => assert!(least < -1.5, "{kind} has a rim: {least}"),
+                _ => {}
+            }
+        }
+    }
+}
+
+#[test]
+fn water_moves_neither_resist_nor_what_lies_under_it() {
+    let sealed = |loose: Vec<Loose>| {
+        let mut own = panel(vec![ink(SAIL, Kind::Dye), ink(COCKLE, Kind::Dye)], 1);
+        let mut star = Thing::new(shape("circle", ""), Point { left: inches(80), top: inches(90) });
+        let size = star.extent(&star.shape.outline().unwrap()).size;
+        let spread = Blend::spread(&[(1, &own.inks[1])], Way::DOWN, Way::DOWN.span(size), Units::Inches);
+        star.gets = Treatment::Inked(vec![spread]);
+        star.resist = Some(Powder::Clear);
+        own.scene.things = vec![star];
+        with_loose(own, loose)
+    };
+    let deeds = vec![
+        wet(Wetting::Mist(6)),
+        wet(Wetting::Flecks(flecks(Thrown::Ink(0)))),
+        wet(Wetting::Spray(bottle(Some(1)))),
+    ];
+    let (plain, with) = (sealed(Vec::new()), sealed(deeds));
+    assert!(check(&with).is_empty(), "{:?}", check(&with));
+    assert_eq!(kinds(&with).last(), Some(&"buff"));
+    let (one, other) = (picture(&plain), picture(&with));
+    let radius = plain.scene.things[0].shape.outline().unwrap().size().0 / 2.0 - 1.0;
+    let (mut inside, mut beside) = (0, 0);
+    for (at, (a, b)) in one.rgb.chunks_exact(3).zip(other.rgb.chunks_exact(3)).enumerate() {
+        let mm = 0.254;
+        let (x, y) =
+            ((at % one.width) as f64 * mm - inches(80).mm(), (at / one.width) as f64 * mm - inches(90).mm());
+        if x.hypot(y) < radius {
+            assert_eq!(a, b);
+            inside += 1;
+        } else {
+            beside += usize::from(a != b);
+        }
+    }
+    assert!(inside > 500 && beside > 5_000);
+}
+
+#[test]
+fn the_same_seed_gives_the_same_picture_and_once_again_is_not_the_same() {
+    let deed = || wet(Wetting::Flecks(flecks(Thrown::Ink(1))));
+    let once = ground_with(Kind::Dye, vec![deed()]);
+    assert!(picture(&once) == picture(&once.clone()));
+    let seeded = Panel { seed: 8, ..once.clone() };
+    assert!(picture(&once) != picture(&seeded));
+    // The second throw falls elsewhere: it covers more than the first.
+    let twice = ground_with(Kind::Dye, vec![deed(), deed()]);
+    let drops = |panel: &Panel| {
+        panel.surface().effects().iter().map(|effect| effect.drops.clone()).collect::<Vec<_>>()
+    };
+    let drops = drops(&twice);
+    assert!(drops[0] != drops[1]);
+}
+
+/// What is seen of a place in the picture is what its layers come to.
+#[test]
+fn the_picture_shows_what_lies_there() {
+    let mut own = smooshed(vec![pressing(4, None), pressing(3, None)]);
+    own.scene.loose =
+        vec![wet(Wetting::Mist(3)), wet(Wetting::Spray(Spray { on_wet: true, ..bottle(Some(0)) }))];
+    let own = own.laid();
+    let surface = own.surface();
+    let effects = surface.effects();
+    // At the middle of cells, where nothing is read between: four pixels to the millimetre.
+    let drawn = draw(&surface, Size { dpi: 101.6 }).unwrap();
+    let (mut sum, mut count, mut worst) = (0.0, 0, 0.0_f64);
+    for row in (8..drawn.height - 8).step_by(9) {
+        for column in (8..drawn.width - 8).step_by(7) {
+            let place = ((column as f64 + 0.5) * 0.25, (row as f64 + 0.5) * 0.25);
+            let exact = surface.lab_at(place, &effects);
+            let pixel = &drawn.rgb[3 * (row * drawn.width + column)..][..3];
+            let seen = Srgb([pixel[0], pixel[1], pixel[2]]).lab(Illuminant::D65);
+            let apart = exact.difference(seen);
+            (sum, count, worst) = (sum + apart, count + 1, worst.max(apart));
+        }
+    }
+    // The tooth of the card lightens and darkens each pixel a little.
+    assert!(sum / f64::from(count) < 1.6 && worst < 9.0, "{} {worst}", sum / f64::from(count));
+}
+
+fn some_deed() -> impl Strategy<Value = Loose> {
+    let flecks_of = |of: Thrown| flecks(of);
+    let deed = prop_oneof![
+        Just(Wetting::Flecks(flecks_of(Thrown::Water))),
+        (0_usize..2).prop_map(move |ink| Wetting::Flecks(flecks_of(Thrown::Ink(ink)))),
+        Just(Wetting::Flecks(flecks_of(Thrown::Mica))),
+        (1_u8..9).prop_map(Wetting::Mist),
+        (0_usize..3, any::<bool>(), any::<bool>()).prop_map(|(ink, on_wet, splashed)| {
+            Wetting::Spray(Spray { on_wet, splashed, ..bottle((ink < 2).then_some(ink)) })
+        }),
+        Just(Wetting::Lift(0)),
+    ];
+    (deed, any::<bool>(), any::<bool>(), proptest::sample::subsequence(vec![0_usize, 1], 0..=2)).prop_map(
+        |(deed, blot, first, keep)| {
+            // Before anything is blended only ink comes on the card: water would find nothing.
+            let first = first && !deed.is_water();
+            Loose { blot: blot && deed.is_water(), first, keep, deed }
+        },
+    )
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(32) })]
+
+    #[test]
+    fn a_plan_of_the_programs_own_breaks_no_rule(
+        loose in proptest::collection::vec(some_deed(), 0..4),
+        presses in proptest::collection::vec((1_u8..5, 0_u8..3), 0..4),
+        is_word in any::<bool>(),
+        sealed in any::<bool>(),
+    ) {
+        let mut own = panel(vec![ink(SAIL, Kind::Dye), ink(EBB, Kind::Oxide)], 2);
+        if !presses.is_empty() {
+            let smoosh = Smoosh::of(&[0, 1], own.size(), Units::Inches);
+            let presses = presses.iter().map(|(mists, spare)| pressing(*mists, (*spare > 0).then_some(*spare)));
+            own.scene.smoosh = Some(Smoosh { presses: presses.collect(), ..smoosh });
+        }
+        let at = |top: i64| Point { left: inches(80), top: inches(top) };
+        let mut front = Thing::new(if is_word { shape("word", "ebb") } else { shape("heart", "") }, at(60));
+        let size = front.extent(&front.shape.outline().unwrap()).size;
+        let spread = Blend::spread(&[(1, &own.inks[1])], Way::DOWN, Way::DOWN.span(size), Units::Inches);
+        front.gets = Treatment::Inked(vec![spread]);
+        front.resist = sealed.then_some(Powder::Clear);
+        own.scene.things = vec![front, Thing::new(shape("circle", ""), at(140))];
+        own.scene.loose = loose;
+        let own = own.laid();
+        own.check().unwrap();
+        let broken: Vec<_> = check(&own).into_iter().map(|broken| broken.says).collect();
+        prop_assert!(broken.is_empty(), "{broken:?} {:?}", kinds(&own));
+        prop_assert!(own.surface().masks.is_empty() && !own.surface().is_damp());
+        // What is written down is read again.
+        let text = serde_json::to_string(&own).unwrap();
+        let read: rosy_core::document::Document = serde_json::from_str(&text).unwrap();
+        prop_assert_eq!(read.checked().unwrap(), own);
+    }
+}
+
+fn changed(panel: &Panel, change: impl Fn(&mut Vec<Move>)) -> Panel {
+    let mut moves = panel.moves.clone();
+    change(&mut moves);
+    Panel { moves, ..panel.clone() }
+}
+
+fn place(moves: &[Move], of: impl Fn(&Move) -> bool) -> usize {
+    moves.iter().position(of).unwrap()
+}
+
+/// A panel whose moves break a rule, and one that comes as near as it may.
+fn broken_and_near() -> Vec<(Breach, Panel, Panel)> {
+    let is_heat = |m: &Move| matches!(m, Move::Heat(_));
+    let two = smooshed(vec![pressing(4, None), pressing(2, None)]);
+    let misted = ground_with(Kind::Dye, vec![wet(Wetting::Mist(3))]);
+    let mut written = panel(vec![ink(SAIL, Kind::Dye), ink(EBB, Kind::Dye)], 1);
+    let mut word = Thing::new(shape("word", "ebb"), Point { left: inches(80), top: inches(140) });
+    let size = word.extent(&word.shape.outline().unwrap()).size;
+    let spread = Blend::spread(&[(1, &written.inks[1])], Way::DOWN, Way::DOWN.span(size), Units::Inches);
+    word.gets = Treatment::Inked(vec![spread]);
+    written.scene.things = vec![word];
+    let mut sealed = written.clone();
+    sealed.scene.things[0].resist = Some(Powder::Clear);
+    let (written, sealed) =
+        (with_loose(written, vec![wet(Wetting::Mist(3))]), with_loose(sealed, vec![wet(Wetting::Mist(3))]));
+    let plug = Mask { thing: 0, part: Part::Plug };
+    let first = with_loose(
+        panel(vec![ink(SAIL, Kind::Dye), ink(EBB, Kind::Dye)], 1),
+        vec![Loose { first: true, ..Loose::last(Wetting::Spray(bottle(Some(1)))) }],
+    );
+    let smooth = |pumps: u8| {
+        let mut own = ground_with(Kind::Dye, vec![wet(Wetting::Mist(2)), wet(Wetting::Mist(pumps))]);
+        own.paper.surface = Face::VerySmooth;
+        changed(&own.laid(), |moves| {
+            let blot = place(moves, |m| matches!(m, Move::Blot(_)));
+            moves.remove(blot);
+            while moves[blot].dries() {
+                moves.remove(blot);
+            }
+        })
+    };
+    let white = with_loose(
+        panel(vec![ink(WHITE, Kind::Pigment)], 0),
+        vec![Loose::last(Wetting::Flecks(flecks(Thrown::Ink(0))))],
+    );
+    vec![
+        (
+            Breach::PressOnDamp,
+            changed(&two, |moves| drop(moves.remove(place(moves, is_heat)))),
+            changed(&two, |moves| {
+                let at = place(moves, is_heat);
+                moves[at] = Dry {}.into();
+            }),
+        ),
+        (
+            Breach::DryMat,
+            changed(&two, |moves| moves.retain(|m| !matches!(m, Move::MistMat(_)))),
+            changed(&two, |moves| {
+                let second = moves.iter().rposition(|m| matches!(m, Move::MistMat(_))).unwrap();
+                moves.remove(second);
+            }),
+        ),
+        (
+            Breach::WaterOnDamp,
+            changed(&misted, |moves| {
+                let mist = place(moves, |m| matches!(m, Move::Mist(_)));
+                let dry = moves[..mist].iter().rposition(Move::dries).unwrap();
+                moves.remove(dry);
+            }),
+            misted.clone(),
+        ),
+        (
+            Breach::NothingReacts,
+            changed(&white, |moves| moves.extend([Flick(flecks(Thrown::Water)).into(), Heat {}.into()])),
+            changed(&misted, |moves| moves.extend([Flick(flecks(Thrown::Water)).into(), Heat {}.into()])),
+        ),
+        (
+            Breach::NothingToBlot,
+            changed(&misted, |moves| moves.push(Blot {}.into())),
+            changed(&misted, |moves| moves.extend([Flick(flecks(Thrown::Water)).into(), Blot {}.into()])),
+        ),
+        (
+            Breach::Runs,
+            changed(&written, |moves| {
+                let mist = place(moves, |m| matches!(m, Move::Mist(_)));
+                let on = moves[..mist].iter().rposition(|m| m.mask() == Some(plug)).unwrap();
+                let off = mist + place(&moves[mist..], |m| m.mask() == Some(plug));
+                moves.remove(off);
+                moves.remove(on);
+            }),
+            sealed,
+        ),
+        (
+            Breach::BrushOnWet,
+            changed(&first, |moves| drop(moves.remove(place(moves, |m| m.dries())))),
+            first.clone(),
+        ),
+        (Breach::Soaked, smooth(3), smooth(2)),
+    ]
+}
+
+#[test]
+fn every_rule_of_water_is_told_where_it_is_broken_and_only_there() {
+    for (breach, broken, near) in broken_and_near() {
+        near.check().unwrap();
+        let told = |panel: &Panel| check(panel).into_iter().map(|one| one.breach).collect::<Vec<_>>();
+        assert!(!told(&near).contains(&breach), "{breach:?} near: {:?} {:?}", told(&near), kinds(&near));
+        broken.check().unwrap();
+        assert!(told(&broken).contains(&breach), "{breach:?}: {:?} {:?}", told(&broken), kinds(&broken));
+        let mut mended = broken;
+        for _ in 0..8 {
+            let found = check(&mended);
+            let Some(next) = found.iter().find(|one| one.breach == breach).or(found.first()) else { break };
+            mended = next.mended(&mended);
+        }
+        assert!(check(&mended).is_empty(), "{breach:?}: {:?} {:?}", told(&mended), kinds(&mended));
+    }
+}
+
+#[test]
+fn what_no_hand_can_do_is_refused() {
+    let refused = |change: &dyn Fn(&mut Panel)| {
+        let mut own = smooshed(vec![pressing(4, None)]);
+        own.scene.loose = vec![wet(Wetting::Flecks(flecks(Thrown::Water)))];
+        change(&mut own);
+        own.moves = Vec::new();
+        own.check().unwrap_err().to_string()
+    };
+    let patch =
+        |own: &mut Panel| own.scene.smoosh.as_mut().unwrap().patches[0].at.left = Length::from_inches(9);
+    assert!(refused(&patch).starts_with("patch 1 lies beside the card"));
+    let mists = |own: &mut Panel| own.scene.smoosh.as_mut().unwrap().presses[0].mists = 0;
+    assert!(refused(&mists).contains("at least once before the first"));
+    let deed = |deed: Wetting| move |own: &mut Panel| own.scene.loose = vec![Loose::last(deed.clone())];
+    assert!(refused(&deed(Wetting::Mist(0))).starts_with("mist 1"));
+    assert!(refused(&deed(Wetting::Lift(3))).contains("not on the panel"));
+    assert!(refused(&deed(Wetting::Flecks(flecks(Thrown::Ink(9))))).starts_with("flecks of 1"));
+    let far = Spray { distance: Length::from_inches(40), ..bottle(None) };
+    assert!(refused(&deed(Wetting::Spray(far))).starts_with("spray 1"));
+    let keep = |own: &mut Panel| own.scene.loose[0].keep = vec![4];
+    assert!(refused(&keep).contains("not on the panel"));
+}
+
+#[test]
+fn on_a_larger_panel_flecks_stand_as_close_and_what_was_placed_keeps_its_share() {
+    let placed =
+        Placed { at: Point { left: inches(40), top: inches(48) }, radius: Length::from_tenths_mm(10) };
+    let clear =
+        Extent { corner: Point { left: Length::ZERO, top: Length::ZERO }, size: (inches(160), inches(64)) };
+    let own = Flecks { placed: vec![placed], clear: vec![clear], ..flecks(Thrown::Water) };
+    let count = own.count;
+    let panel = ground_with(Kind::Dye, vec![wet(Wetting::Flecks(own))]);
+    let larger = panel.resized(inches(320), inches(384), Units::Inches).unwrap();
+    let Wetting::Flecks(flecks) = &larger.scene.loose[0].deed else { panic!("flecks stay flecks") };
+    assert_eq!(
+        (flecks.count, flecks.placed[0].at.left, flecks.clear[0].size.1),
+        (4 * count, inches(80), inches(128))
+    );
+    let drops = &larger.surface().effects()[0].drops;
+    assert!(drops.iter().skip(1).all(|drop| drop.y > inches(128).mm()), "the upper third stays clear");
+}
+
+/// The moves of a mat say what is pressed on what.
+#[test]
+fn a_press_takes_no_more_than_the_mat_holds() {
+    let panel = smooshed(vec![pressing(4, None), pressing(0, Some(1)), pressing(0, Some(2))]);
+    let mut told = rosy_core::surface::Surface::bare(panel.materials());
+    let mut held: Option<f64> = None;
+    for m in &panel.moves {
+        m.make(&mut told);
+        if !told.mat.inks.is_empty() {
+            let now: f64 = told.mat.bench().mat.inks().iter().sum();
+            let is_press = *m == Move::from(Press { spare: Some(1), ..Press::default() })
+                || *m == Move::from(Press { spare: Some(2), ..Press::default() });
+            assert!(!is_press || now <= held.unwrap() + 1e-6);
+            held = Some(now);
+        }
+    }
+    assert!(!panel.moves.contains(&MistMat { pumps: 2 }.into()));
+}

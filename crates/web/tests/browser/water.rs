@@ -1,0 +1,269 @@
+//! In a real browser: three cards from one mat, a night with flecks flicked and placed, a spray with a thing kept dry, and
+//! the rules of water broken and mended on the run sheet.
+
+use crate::covered::{choose, press, steps};
+use crate::desk::{Browser, Desk};
+use fantoccini::key::Key;
+use serde_json::json;
+
+/// Waits until nothing is being asked or kept any more.
+async fn still(browser: &Browser) {
+    browser
+        .until(
+            "still",
+            "document.querySelector('.status').textContent === 'kept' && \
+             document.querySelector('.water-panel').getAttribute('aria-busy') !== 'true' && \
+             document.querySelector('[data-part=\"then\"]') && document.querySelector('.water-panel img.picture').src.startsWith('data:')",
+        )
+        .await;
+}
+
+async fn open(browser: &Browser, desk: &Desk, panel: &str) -> String {
+    let id = browser.panel(desk, panel).await;
+    browser.go(desk, &format!("/panels/{id}/water")).await;
+    still(browser).await;
+    id
+}
+
+async fn deed(browser: &Browser, what: &str) {
+    still(browser).await;
+    browser
+        .run(&format!(
+            "const b = document.querySelector('[data-deed=\"{what}\"]'); b.closest('details')?.setAttribute('open', ''); b.focus(); b.click()"
+        ))
+        .await;
+}
+
+async fn add(browser: &Browser, what: &str) {
+    still(browser).await;
+    browser.run(&format!("document.querySelector('#new-deed').value = {}", json!(what))).await;
+    browser.click("[data-add]").await;
+}
+
+/// The panel's picture.
+async fn picture(browser: &Browser) -> String {
+    let source = browser.run("return document.querySelector('.water-panel img.picture').src").await;
+    source.as_str().unwrap_or_default().to_owned()
+}
+
+/// Drags something that is first brought into view.
+async fn drag(browser: &Browser, css: &str, across: i64, down: i64) {
+    still(browser).await;
+    browser.run("window.scrollTo(0, 0)").await;
+    browser.drag(css, across, down).await;
+}
+
+/// Turns a choice or writes a word.
+async fn set(browser: &Browser, (row, place, what): (&str, usize, &str), to: &str) {
+    still(browser).await;
+    let field = json!(format!("[data-row='{row}'][data-place='{place}'][data-set='{what}']"));
+    browser
+        .run(&format!(
+            "const f = document.querySelector({field}); f.closest('details')?.setAttribute('open', ''); f.focus(); \
+             if (f.type === 'checkbox') {{ f.click() }} else {{ f.value = {}; f.dispatchEvent(new Event('change', {{ bubbles: true }})) }}",
+            json!(to)
+        ))
+        .await;
+}
+
+async fn tells(browser: &Browser, words: &str) {
+    let told = "[...document.querySelectorAll('.water-page .told, .water-page .trouble, .water-page .carries')].map(function say(n) { \
+                return [...n.childNodes].map((c) => c.nodeType === 3 ? c.data : c.tagName === 'SELECT' ? c.selectedOptions[0].textContent : \
+                c.tagName === 'INPUT' ? c.value : say(c)).join('') }).join(' ').replace(/\\s+/g, ' ')";
+    browser.until(words, &format!("({told}).includes({})", json!(words))).await;
+}
+
+/// Presses the repair of a rule that is broken on the run sheet.
+async fn mend(browser: &Browser, repair: &str) {
+    browser.run("window.here = true").await;
+    browser
+        .run(&format!(
+            "[...document.querySelectorAll('.broken button')].find((b) => b.textContent.startsWith({})).click()",
+            json!(repair)
+        ))
+        .await;
+    browser
+        .until(
+            "put right",
+            "!window.here && document.querySelector('.step') && !document.querySelector('.broken')",
+        )
+        .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn three_cards_from_one_mat_and_a_second_press_on_a_damp_first() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = open(&browser, &desk, "Ebb at six").await;
+    let bare = picture(&browser).await;
+    deed(&browser, "mat").await;
+    browser.until("a mat", "document.querySelectorAll('[data-patch]').length === 3").await;
+    tells(&browser, "4 mists, press this card straight down").await;
+    still(&browser).await;
+    assert_ne!(picture(&browser).await, bare);
+    deed(&browser, "three").await;
+    browser.until("three cards", "document.querySelectorAll('.spares img').length === 2").await;
+    tells(&browser, "2 mists, press spare card 2").await;
+    // Each paler than the one before, in so many words.
+    let shares = browser
+        .run("return [...document.querySelectorAll('.carries dd')].map((d) => parseInt(d.textContent))")
+        .await;
+    let shares: Vec<i64> = shares.as_array().unwrap().iter().map(|share| share.as_i64().unwrap()).collect();
+    assert!(shares[0] > shares[1] && shares[1] > shares[2], "{shares:?}");
+    assert!((98..=102).contains(&shares.iter().sum::<i64>()), "{shares:?}");
+    // A patch is moved with the mouse, and by its arrow keys.
+    let at = "document.querySelector('[data-row=\"patch\"][data-place=\"0\"][data-set=\"left\"]').value";
+    let before = browser.run(&format!("return {at}")).await;
+    drag(&browser, "[data-grip='patch 0']", 40, 10).await;
+    browser.until("moved", &format!("{at} !== {before}")).await;
+    still(&browser).await;
+    let moved = browser.run(&format!("return {at}")).await;
+    browser.run("document.querySelector(\"[data-grip='patch 0']\").focus()").await;
+    browser.find("[data-grip='patch 0']").await.send_keys(&char::from(Key::Right).to_string()).await.unwrap();
+    browser.until("moved by a mark", &format!("{at} !== {moved}")).await;
+    // What no mat has is told by its field, and what was written stays.
+    set(&browser, ("patch", 0, "dabs"), "90").await;
+    browser
+        .until("told", "document.querySelector('[data-wrong=\"patch-0\"]').textContent.includes('1 to 8')")
+        .await;
+    set(&browser, ("patch", 0, "dabs"), "4").await;
+    tells(&browser, "dabbed 4 times").await;
+    // Pressed again while it is damp: what that does is said.
+    deed(&browser, "press").await;
+    set(&browser, ("press", 3, "card"), "0").await;
+    tells(&browser, "once it is dry").await;
+    set(&browser, ("press", 3, "on_damp"), "dry").await;
+    still(&browser).await;
+    browser.go(&desk, &format!("/panels/{id}/sheet")).await;
+    let planned = steps(&browser).await;
+    for title in [
+        "Press the card on the mat",
+        "Press spare card 1",
+        "Press spare card 2",
+        "Press it again, on what is left",
+    ] {
+        assert!(planned.iter().any(|step| step == title), "{title}: {planned:?}");
+    }
+    // The drying between taken out, told, and put back.
+    press(&browser, "Dry it with heat", "out").await;
+    browser.until_says(".steps", "run into one another to mud").await;
+    mend(&browser, "Let it dry first").await;
+    browser.until_says(".own-order", "and breaks no rule").await;
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_night_with_flecks_flicked_and_placed() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = open(&browser, &desk, "Kites after dark").await;
+    let night = picture(&browser).await;
+    add(&browser, "white").await;
+    tells(&browser, "sparse, as stars").await;
+    still(&browser).await;
+    assert_ne!(picture(&browser).await, night);
+    set(&browser, ("deed", 0, "clear"), "lower").await;
+    tells(&browser, "all but the lower third").await;
+    let count =
+        "Number(document.querySelector('[data-row=\"deed\"][data-place=\"0\"][data-set=\"count\"]').value)";
+    let before = browser.run(&format!("return {count}")).await.as_i64().unwrap();
+    deed(&browser, "more").await;
+    browser.until("more", &format!("{count} > {before}")).await;
+    deed(&browser, "less").await;
+    deed(&browser, "less").await;
+    browser.until("less", &format!("{count} < {before}")).await;
+    // Two brighter ones placed where the picture is tapped.
+    deed(&browser, "placing").await;
+    browser.until("placing", "document.querySelector('.on-picture.placing')").await;
+    drag(&browser, ".water-panel img.picture", 0, 0).await;
+    tells(&browser, "and place 1 by hand").await;
+    still(&browser).await;
+    drag(&browser, ".water-panel img.picture", 0, 0).await;
+    tells(&browser, "and place 2 by hand").await;
+    still(&browser).await;
+    browser.click("[data-placing] button").await;
+    browser.until("done", "!document.querySelector('.on-picture.placing')").await;
+    deed(&browser, "again").await;
+    browser.until("twice", "document.querySelectorAll('[data-deed-row]').length === 2").await;
+    browser.click("[data-undo]").await;
+    browser.until("once", "document.querySelectorAll('[data-deed-row]').length === 1").await;
+    still(&browser).await;
+    browser.go(&desk, &format!("/panels/{id}/sheet")).await;
+    let planned = steps(&browser).await;
+    let flick = planned.iter().position(|step| step.starts_with("Flick")).unwrap();
+    assert!(planned[..flick].iter().any(|step| step.starts_with("Let it dry") || step.starts_with("Dry it")));
+    browser.until_says(".steps", "one drop to one drop").await;
+    browser.until_says(".steps", "with a fine brush or a pen").await;
+    browser.until_says(".steps", "Scrap card lies over what stays clear").await;
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_spray_with_a_thing_kept_dry_under_its_plug() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = open(&browser, &desk, "Lamp on the groyne").await;
+    add(&browser, "spray").await;
+    tells(&browser, "from 7 in, on dry card").await;
+    set(&browser, ("deed", 0, "card"), "wet").await;
+    set(&browser, ("deed", 0, "tilt"), "down").await;
+    tells(&browser, "tilted to the bottom").await;
+    set(&browser, ("deed", 0, "keep0"), "on").await;
+    set(&browser, ("deed", 0, "distance"), "30 in").await;
+    browser
+        .until("told", "document.querySelector('[data-wrong=\"deed-0\"]').textContent.includes('20 in')")
+        .await;
+    set(&browser, ("deed", 0, "distance"), "9 in").await;
+    tells(&browser, "from 9 in").await;
+    still(&browser).await;
+    let left = "document.querySelector('[data-row=\"deed\"][data-set=\"left\"]').value";
+    let before = browser.run(&format!("return {left}")).await;
+    drag(&browser, "[data-grip='aim 0']", 30, -20).await;
+    browser.until("aimed", &format!("{left} !== {before}")).await;
+    still(&browser).await;
+    browser.go(&desk, &format!("/panels/{id}/sheet")).await;
+    let planned = steps(&browser).await;
+    let spray = planned.iter().position(|step| step.starts_with("Spray")).unwrap();
+    assert!(planned[spray - 1].to_lowercase().contains("near dune"), "{planned:?}");
+    browser.until_says(".steps", "Do not breathe the mist").await;
+    // The mask is cut with the others.
+    browser.go(&desk, &format!("/panels/{id}/cover")).await;
+    browser.until_says(".to-cut", "near dune").await;
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn water_on_a_greeting_in_soluble_ink_is_told_and_mended() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Ebb at six").await;
+    browser.go(&desk, &format!("/panels/{id}/cover")).await;
+    crate::covered::still(&browser).await;
+    browser.run("document.querySelector('#new-shape').value = 'word'").await;
+    browser.click("[data-add]").await;
+    browser.until("a word", "document.querySelector('[data-thing=\"0\"][data-set=\"letters\"]')").await;
+    crate::covered::still(&browser).await;
+    choose(&browser, 0, "gets", "goes").await;
+    browser.until("in ink", "document.querySelector('[data-thing=\"0\"][data-set=\"ink0\"]')").await;
+    crate::covered::still(&browser).await;
+    browser.go(&desk, &format!("/panels/{id}/water")).await;
+    add(&browser, "mist").await;
+    tells(&browser, "Mist the card with 4 pumps").await;
+    still(&browser).await;
+    browser.go(&desk, &format!("/panels/{id}/sheet")).await;
+    let planned = steps(&browser).await;
+    let mist = planned.iter().position(|step| step == "Mist the card").unwrap();
+    let cover = planned[mist - 1].clone();
+    press(&browser, &cover, "out").await;
+    browser.until_says(".steps", "it would run. Cover it first").await;
+    mend(&browser, "Put on the plug of the").await;
+    browser.until_says(".own-order", "and breaks no rule").await;
+    let again = steps(&browser).await;
+    let mist = again.iter().position(|step| step == "Mist the card").unwrap();
+    assert_eq!(again[mist - 1], cover);
+    // What is wanted is not taken out here, but on its own page.
+    let own = "[...document.querySelectorAll('.step')].find((s) => s.querySelector('h2 .m').textContent === 'Mist the card')";
+    browser.run(&format!("{own}.querySelector(\"[value='out']\").click()")).await;
+    browser.until_says("body", "change it on its Water page instead").await;
+    browser.close().await;
+}
