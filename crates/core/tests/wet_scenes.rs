@@ -13,7 +13,7 @@ use rosy_core::picture::{Picture, Size, draw};
 use rosy_core::place::{Extent, Point};
 use rosy_core::scene::{Loose, Pressing, Smoosh, Thing, Treatment, Wetting};
 use rosy_core::shape::kept::Figure;
-use rosy_core::shape::{Drawn, Shape, family};
+use rosy_core::shape::{Drawn, Shape, Use, family};
 use rosy_core::surface::{Mask, Part};
 use rosy_core::water::ask::FleckLook;
 use rosy_core::water::{Flecks, Movement, Placed, Spray, Thrown, Tilt};
@@ -571,4 +571,56 @@ fn a_press_takes_no_more_than_the_mat_holds() {
         }
     }
     assert!(!panel.moves.contains(&MistMat { pumps: 2 }.into()));
+}
+
+/// A skimmed texture: the raised pattern takes the darker ink, and nothing beside it does.
+#[test]
+fn a_texture_is_raised_first_and_only_what_stands_up_is_skimmed() {
+    let mut own = panel(vec![ink(SAIL, Kind::Dye), ink(EBB, Kind::Dye)], 1);
+    let mut pattern = shape("circle", "");
+    pattern.used = Use::Raised;
+    let mut thing = Thing { over: true, ..Thing::new(pattern, Point { left: inches(80), top: inches(90) }) };
+    let size = thing.extent(&thing.shape.outline().unwrap()).size;
+    let spread = Blend::spread(&[(1, &own.inks[1])], Way::DOWN, Way::DOWN.span(size), Units::Inches);
+    thing.gets = Treatment::Inked(vec![spread]);
+    own.scene.things = vec![thing];
+    let own = own.laid();
+    own.check().unwrap();
+    assert!(check(&own).is_empty(), "{:?}", check(&own));
+    let at = place(&own.moves, |m| matches!(m, Move::Raise(_)));
+    assert!(own.moves[..at].iter().any(Move::dries), "dry before it goes through the folder");
+    assert!(own.moves.iter().all(|m| m.mask().is_none()), "nothing is cut for it");
+    let plain = changed(&own, |moves| {
+        moves.retain(|m| m.laying().is_none_or(|laying| laying.on.is_none()) && !matches!(m, Move::Raise(_)));
+    });
+    let (with, without) = (lightness(&picture(&own)), lightness(&picture(&plain)));
+    let wide = picture(&own).width;
+    let radius = own.scene.things[0].shape.outline().unwrap().size().0 / 2.0;
+    for (n, (with, without)) in with.iter().zip(&without).enumerate() {
+        let (x, y) =
+            ((n % wide) as f64 * 0.254 - inches(80).mm(), (n / wide) as f64 * 0.254 - inches(90).mm());
+        let far = x.hypot(y);
+        if far < radius - 2.0 {
+            assert!(with + 5.0 < *without, "skimmed: {with} {without}");
+        } else if far > radius + 1.0 {
+            assert!((with - without).abs() < 1e-9, "left as it was: {with} {without}");
+        }
+    }
+    // Skimmed before it stands up, and raised while it is damp.
+    let told = |panel: &Panel| check(panel).into_iter().map(|one| one.breach).collect::<Vec<_>>();
+    let flat = changed(&own, |moves| drop(moves.remove(at)));
+    assert!(!told(&flat).is_empty() && told(&flat).iter().all(|breach| *breach == Breach::NotRaised));
+    let damp = changed(&own, |moves| {
+        let dry = moves[..at].iter().rposition(Move::dries).unwrap();
+        moves.remove(dry);
+    });
+    assert!(told(&damp).contains(&Breach::RaisedUnready));
+    for broken in [flat, damp] {
+        let mut mended = broken;
+        for _ in 0..4 {
+            let Some(first) = check(&mended).into_iter().next() else { break };
+            mended = first.mended(&mended);
+        }
+        assert!(check(&mended).is_empty());
+    }
 }

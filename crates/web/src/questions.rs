@@ -7,7 +7,8 @@ use rosy_core::card::ask::{CardAsked, CardSeen, TrimAsked, TrimSeen};
 use rosy_core::cut::{Plan, SheetAsked};
 use rosy_core::order::ask::{CheckAsked, CheckSeen, CoverAsked, CoverSeen};
 use rosy_core::search::ask::{
-    BridgeAsked, BridgeSeen, NearAsked, NearSeen, PairsAsked, PairsSeen, PathAsked, PathSeen,
+    BridgeAsked, BridgeSeen, DarkerAsked, DarkerSeen, NearAsked, NearSeen, PairsAsked, PairsSeen, PathAsked,
+    PathSeen,
 };
 use rosy_core::shape::ask::{ShapeAsked, ShapeSeen};
 use rosy_core::shape::steps::{StepsAsked, StepsSeen};
@@ -33,7 +34,7 @@ macro_rules! question {
 }
 
 /// All questions.
-const QUESTIONS: [Question; 17] = [
+const QUESTIONS: [Question; 18] = [
     question!("overprint", Overprint, OverprintSeen),
     question!("junction", Junction, JunctionSeen),
     question!("order", Order, OrderSeen),
@@ -41,6 +42,7 @@ const QUESTIONS: [Question; 17] = [
     question!("bridge", BridgeAsked, BridgeSeen),
     question!("path", PathAsked, PathSeen),
     question!("near", NearAsked, NearSeen),
+    question!("darker", DarkerAsked, DarkerSeen),
     question!("panel", PanelAsked, PanelSeen),
     question!("card", CardAsked, CardSeen),
     question!("trim", TrimAsked, TrimSeen),
@@ -69,6 +71,7 @@ macro_rules! asked {
 asked!(
     Overprint => OverprintSeen, Junction => JunctionSeen, Order => OrderSeen, PanelAsked => PanelSeen,
     PairsAsked => PairsSeen, BridgeAsked => BridgeSeen, PathAsked => PathSeen, NearAsked => NearSeen,
+    DarkerAsked => DarkerSeen,
     CardAsked => CardSeen, TrimAsked => TrimSeen, SheetAsked => Plan, ShapeAsked => ShapeSeen, CoverAsked => CoverSeen,
     CheckAsked => CheckSeen, StepsAsked => StepsSeen, PressAsked => PressSeen, FlecksAsked => FlecksSeen
 );

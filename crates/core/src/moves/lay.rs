@@ -43,11 +43,17 @@ impl Technique for Lay {
         if let Some(placed) = way.placed(units).filter(|_| surface.run_along(*on, *way).is_none()) {
             how.push_str(&format!(" {}.", capital(&placed)));
         }
+        let skims = on.is_some_and(|thing| surface.raised.contains(&thing));
+        if skims {
+            how.push_str(
+                " A flat brush, nearly dry, held low: skim what stands up, and leave the rest as it is.",
+            );
+        }
         let is_pigment = surface.materials.inks[*ink].kind == Kind::Pigment;
         if is_pigment {
             how.push_str(" Put a little of it on the mat and take it up from there, never from the pad.");
         }
-        if !surface.has(*ink, None) && !is_pigment {
+        if !surface.has(*ink, None) && !is_pigment && !skims {
             how.push_str(
                 " Load, dab most of it off, come on from off the card in small circles with hardly any weight.",
             );

@@ -7,6 +7,7 @@ use super::rules::{Breach, Mend, Stage, Unmet};
 use crate::blend::{Reach, Way};
 use crate::ink::drawer::MOST_VEILS;
 use crate::length::{Length, Units};
+use crate::shape::Use;
 use crate::surface::{Mask, Part, Surface};
 
 /// One ink taken up and laid: one or more veils, each over its own reach.
@@ -62,6 +63,7 @@ impl Laying {
         [
             self.dirty_brush(surface),
             self.no_frame(surface),
+            self.not_raised(surface),
             self.all_covered(surface),
             hot(surface),
             wet(surface),
@@ -100,6 +102,20 @@ impl Laying {
         Some(Unmet { breach: Breach::NoFrame, says, mend: Mend::MaskFirst(frame) })
     }
 
+    /// A brush skims only what stands up.
+    fn not_raised(&self, surface: &Surface) -> Option<Unmet> {
+        let thing = self.on?;
+        let masked = surface.materials.masks.things.get(thing)?;
+        if masked.used != Use::Raised || surface.raised.contains(&thing) {
+            return None;
+        }
+        let says = format!(
+            "The {} does not stand up yet: the brush would go over all of it. Raise it in the folder first.",
+            masked.name
+        );
+        Some(Unmet { breach: Breach::NotRaised, says, mend: Mend::RaiseFirst(thing) })
+    }
+
     /// Where masks cover all of what it goes over, nothing reaches the card.
     fn all_covered(&self, surface: &Surface) -> Option<Unmet> {
         let masks = &surface.materials.masks;
@@ -136,6 +152,7 @@ pub(super) fn place_of(laid: Laid, surface: &Surface, units: Units) -> String {
     let (on, ..) = laid;
     let place = place(laid, surface.materials.extent(on).size, units);
     match on.and_then(|thing| surface.materials.masks.things.get(thing)) {
+        Some(thing) if thing.used == Use::Raised => format!("over the raised {}, {place}", thing.name),
         Some(thing) => format!("inside the {} of the {}, {place}", thing.called(Part::Frame), thing.name),
         None => place,
     }

@@ -32,6 +32,7 @@
 //! | [`mist`] | mist the card |
 //! | [`lift`] | lift ink with a wet stencil |
 //! | [`blot`] | blot what water stands on it |
+//! | [`raise`] | raise a pattern by dry embossing |
 //! | [`look`] | look, and stop early |
 //! | [`dry`] | let it dry in air |
 //! | [`heat`] | dry it with heat |
@@ -61,6 +62,7 @@ pub mod mist;
 pub mod mist_mat;
 pub mod powder;
 pub mod press;
+pub mod raise;
 pub mod rules;
 pub mod spray;
 pub mod sticky;

@@ -75,6 +75,10 @@ pub enum Breach {
     NothingToBlot,
     /// A brush worked over wet card.
     BrushOnWet,
+    /// A card run through the folder damp, or with a mask on it.
+    RaisedUnready,
+    /// Ink skimmed over a pattern that does not stand up yet.
+    NotRaised,
 }
 
 /// What puts it right.
@@ -102,6 +106,8 @@ pub enum Mend {
     MeltAtTheEnd,
     /// Mist the mat first.
     MistFirst,
+    /// Raise a thing's pattern first.
+    RaiseFirst(usize),
     /// Lay it anew as the program plans it.
     PlanAnew,
 }

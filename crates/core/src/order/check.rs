@@ -11,7 +11,7 @@ use crate::ink::measured;
 use crate::moves::{
     Accepted, Breach, LONGEST_NOTE, MOST_ACCEPTED, Mend, Move, Technique, Unmet, anti_static::AntiStatic,
     cool::Cool, dry::Dry, mask_off::MaskOff, mask_on::MaskOn, melt::Melt, mist_mat::MistMat, powder::Powder,
-    wipe::Wipe,
+    raise::Raise, wipe::Wipe,
 };
 use crate::panel::Panel;
 use crate::surface::{Mask, Materials, Part, Surface};
@@ -92,6 +92,10 @@ impl Broken {
             Mend::WipeOverFirst => "Wipe the anti-static bag over it first".into(),
             Mend::LiftFirst(mask) => format!("Lift {} first", called(mask)),
             Mend::CoolFirst => "Let it cool first".into(),
+            Mend::RaiseFirst(thing) => {
+                let name = materials.masks.things.get(thing).map_or("", |thing| thing.name.as_str());
+                format!("Raise the {name} first")
+            }
             Mend::MistFirst => "Mist the mat first".into(),
             Mend::MeltAtTheEnd => "Powder it and melt it".into(),
             Mend::PlanAnew => "Lay it anew as planned".into(),
@@ -171,6 +175,7 @@ impl Broken {
             }
             Mend::WipeOverFirst => moves.insert(at, AntiStatic {}.into()),
             Mend::CoolFirst => moves.insert(at, Cool {}.into()),
+            Mend::RaiseFirst(thing) => moves.insert(at, Raise { thing }.into()),
             Mend::MistFirst => moves.insert(at, MistMat { pumps: 3 }.into()),
             Mend::LiftFirst(mask) => {
                 // It would be lifted later: that comes sooner now.

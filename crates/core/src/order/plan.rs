@@ -21,10 +21,12 @@ use crate::moves::{
     mask_on::MaskOn,
     melt::Melt,
     powder::Powder,
+    raise::Raise,
     sticky::Sticky,
     surface_after,
 };
 use crate::scene::Scene;
+use crate::shape::Use;
 use crate::surface::{Mask, Materials, Part, Surface};
 
 /// A scene to be laid.
@@ -70,6 +72,7 @@ impl<'a> Plan<'a> {
             if laid.is_empty() && seal.is_none() {
                 continue;
             }
+            let raise = on.filter(|thing| self.is_unraised(*thing, &now));
             let wanted = masks_of(*wearing);
             let on: Vec<Mask> = wanted.iter().copied().filter(|mask| !masks.contains(mask)).collect();
             let off = masks.iter().copied().filter(|mask| !wanted.contains(mask));
@@ -85,6 +88,14 @@ impl<'a> Plan<'a> {
             moves.extend(first.into_iter().map(|mask| MaskOff(*mask).into()));
             moves.extend(on.iter().map(|mask| MaskOn(*mask).into()));
             moves.extend(later.into_iter().map(|mask| MaskOff(*mask).into()));
+            if let Some(thing) = raise {
+                moves.extend(is_damp.then(|| Dry {}.into()));
+                // What lies there would be pressed into the card.
+                moves.extend(all_off(&wanted));
+                moves.push(Raise { thing }.into());
+                moves.extend(wanted.iter().map(|mask| MaskOn(*mask).into()));
+                is_damp = false;
+            }
             is_damp = (is_damp && off.is_empty() && on.is_empty()) || !laid.is_empty();
             moves.extend(laid);
             masks = wanted;
@@ -101,6 +112,11 @@ impl<'a> Plan<'a> {
             }
         }
         moves
+    }
+
+    /// Whether a thing is to be raised that does not stand up yet.
+    fn is_unraised(&self, thing: usize, now: &Surface) -> bool {
+        self.scene.things[thing].shape.used == Use::Raised && !now.raised.contains(&thing)
     }
 
     /// Whether a mask that lies there is another that is wanted, with its tape moved.

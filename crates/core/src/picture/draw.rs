@@ -109,9 +109,7 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
             table: Table::of(&surface, coarse_mm(mm)),
             wet: Wet::of(&surface, &effects, mm),
             dots: Dots::of(&surface, &effects, height, mm),
-            raised: surface
-                .under
-                .map(|seal| ((RIDGE_MM * f64::from(seal.layers) / mm).round() as usize).max(1)),
+            raised: relief(&surface, mm),
             surface,
             is_covered,
         }
@@ -141,15 +139,15 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
                     wet.add(line.across.clone(), mm, y, &mut line.logs);
                 }
                 // Melted powder fills the tooth.
-                if part.raised.is_none() {
+                if part.surface.under.is_none() {
                     line.roughen(tooth_depth, &tooth, y);
                 }
                 line.become_light();
                 if let Some(dots) = &part.dots {
                     dots.lay(row, line.across.clone(), mm, &mut line.logs);
                 }
-                if let (Some(reach), Some(coverage)) = (part.raised, &part.coverage) {
-                    line.raise(coverage, row, reach);
+                if let (Some(relief), Some(coverage)) = (part.raised, &part.coverage) {
+                    line.raise(coverage, row, relief);
                 }
                 if part.is_covered {
                     line.cover();
@@ -183,8 +181,31 @@ struct Part {
     dots: Option<Dots>,
     surface: Surface,
     /// How many pixels wide its raised edge is, where melted powder lies on it.
-    raised: Option<usize>,
+    raised: Option<Relief>,
     is_covered: bool,
+}
+
+/// How a part that stands up catches the light.
+#[derive(Clone, Copy, Debug)]
+struct Relief {
+    /// How many pixels wide its edge is.
+    reach: usize,
+    /// How strong its edge is, against that of melted powder.
+    strong: f32,
+    /// What its gloss leaves of the light that is scattered.
+    gloss: f32,
+}
+
+/// Melted powder stands up with a glossy edge, what is raised in a folder with a broad, dull one.
+fn relief(surface: &Surface, mm: f64) -> Option<Relief> {
+    let reach = |wide: f64| ((wide / mm).round() as usize).max(1);
+    match (surface.under, surface.stands_up) {
+        (Some(seal), _) => {
+            Some(Relief { reach: reach(RIDGE_MM * f64::from(seal.layers)), strong: 1.0, gloss: GLOSS })
+        }
+        (None, true) => Some(Relief { reach: reach(FOLD_MM), strong: FOLD, gloss: 1.0 }),
+        (None, false) => None,
+    }
 }
 
 /// A texture, and where a picture's columns fall on it.
@@ -199,6 +220,9 @@ const RIDGE_MM: f64 = 0.3;
 const SHINE: f32 = 0.62;
 const SHADE: f32 = 0.38;
 const GLOSS: f32 = 0.96;
+/// Millimetres that the edge of what a folder raised is wide, and how strong it is against that of powder (chosen).
+const FOLD_MM: f64 = 0.45;
+const FOLD: f32 = 0.45;
 /// What a mask lets through of what lies under it, and the light of the sheet itself, as shares of white: thin film,
 /// a little blue (chosen).
 const SHEET_LETS: f32 = 0.3;
@@ -299,11 +323,11 @@ impl Line {
     }
 
     /// Melted powder: its edge towards the light shines, the other lies in shade, and all of it is a little deeper.
-    fn raise(&mut self, coverage: &Coverage, row: usize, reach: usize) {
+    fn raise(&mut self, coverage: &Coverage, row: usize, Relief { reach, strong, gloss }: Relief) {
         for (column, light) in self.across.clone().zip(&mut self.logs) {
-            let relief = coverage.relief(column, row, reach);
+            let relief = strong * coverage.relief(column, row, reach);
             let (lit, shaded) = (SHINE * relief.max(0.0), SHADE * (-relief).max(0.0));
-            *light = light.map(|light| (light * GLOSS * (1.0 - shaded)) * (1.0 - lit) + lit);
+            *light = light.map(|light| (light * gloss * (1.0 - shaded)) * (1.0 - lit) + lit);
         }
     }
 

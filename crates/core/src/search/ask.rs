@@ -3,6 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::darker::{Darker, darker};
 use super::{Costs, Swatch, bridges, meetings, nearest, path};
 use crate::ask::{AskError, InkGiven, JunctionSeen, PaperColour, Seen, card, given, junction_seen};
 use crate::blend::{Verdict, meet};
@@ -12,6 +13,8 @@ use crate::ink::{Film, Kind};
 
 /// Most inks of a drawer.
 pub const MOST_INKS: usize = 3_000;
+/// Most inks of a light set.
+const MOST_LIGHT: usize = 12;
 /// Most inks whose pairs are told one by one.
 pub const MOST_PAIRED: usize = 300;
 /// Most inks between two.
@@ -243,6 +246,57 @@ pub struct InkOwned {
 
 fn seven() -> u8 {
     7
+}
+
+/// A light set of inks, and the drawer that the darker set comes from.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct DarkerAsked {
+    /// The light all colours are meant under.
+    #[serde(default)]
+    pub illuminant: Illuminant,
+    /// The light set, 1 to 12 inks by their full swatches.
+    pub inks: Vec<Colour>,
+    /// Up to 3000 inks, by theirs.
+    pub drawer: Vec<Colour>,
+}
+
+/// The darker set.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct DarkerSeen {
+    /// For each of the light set the ink two shades darker of its family; none where the drawer has none.
+    pub darker: Vec<Option<DarkerFound>>,
+}
+
+/// An ink of the drawer.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct DarkerFound {
+    /// Its place in the drawer, from 0.
+    pub place: usize,
+    /// How much darker it is, in L*.
+    pub darker: f64,
+    /// How far its hue strays: ΔH*ab.
+    pub strays: f64,
+}
+
+impl DarkerAsked {
+    /// Finds them.
+    ///
+    /// # Errors
+    /// An [`AskError`] naming the ink by its place.
+    pub fn answer(&self) -> Result<DarkerSeen, AskError> {
+        how_many("inks of the light set", self.inks.len(), 1, MOST_LIGHT)?;
+        how_many("inks in the drawer", self.drawer.len(), 0, MOST_INKS)?;
+        let labs = |colours: &[Colour], what: &'static str| {
+            let lab = |(colour, place): (&Colour, usize)| {
+                colour.lab(self.illuminant).map_err(|error| AskError::Colour { what, place, error })
+            };
+            colours.iter().zip(1..).map(lab).collect::<Result<Vec<Lab>, AskError>>()
+        };
+        let (lights, drawer) = (labs(&self.inks, "ink")?, labs(&self.drawer, "ink of the drawer")?);
+        let found = |one: Darker| DarkerFound { place: one.place, darker: one.darker, strays: one.strays };
+        Ok(DarkerSeen { darker: darker(&lights, &drawer).into_iter().map(|one| one.map(found)).collect() })
+    }
 }
 
 /// A colour, and a drawer to come near it with.

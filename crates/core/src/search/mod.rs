@@ -5,6 +5,7 @@
 //! | [`pairs`] | what does every pair of inks make, and what does it cost to have them side by side? |
 //! | [`bridge`] | which ink between two makes their joins cleanest? |
 //! | [`path`] | which run of inks leads most cleanly from one to another? |
+//! | [`darker`] | which inks are the darker set to a light one? |
 //! | [`near`] | what comes nearest to a colour: one ink at so many veils, or one over another? |
 //! | [`saw`] | which few colours does a picture show? |
 //! | [`stand_in`] | what comes nearest on a panel where an ink of it is not owned? |
@@ -15,6 +16,7 @@
 
 pub mod ask;
 pub mod bridge;
+pub mod darker;
 pub mod near;
 pub mod pairs;
 pub mod path;

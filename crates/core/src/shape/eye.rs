@@ -25,11 +25,13 @@ pub enum Use {
     Tape,
     /// A strip with the same edge along its top and its foot: laid over a shape it covers it, slid up it leaves it open.
     Slide,
+    /// A pattern raised from the card by dry embossing: nothing is cut, and a flat brush skims what stands up.
+    Raised,
 }
 
 impl Use {
     /// All of them.
-    pub const ALL: [Use; 4] = [Use::Mask, Use::Stencil, Use::Tape, Use::Slide];
+    pub const ALL: [Use; 5] = [Use::Mask, Use::Stencil, Use::Tape, Use::Slide, Use::Raised];
 
     /// What its pieces are.
     pub const fn words(self) -> &'static str {
@@ -38,6 +40,7 @@ impl Use {
             Use::Stencil => "a stencil",
             Use::Tape => "tape along its edges",
             Use::Slide => "one strip, slid up",
+            Use::Raised => "none: it is raised by dry embossing",
         }
     }
 }
@@ -153,7 +156,7 @@ pub fn look(
     if used == Use::Stencil {
         findings.extend(islands(&looked));
     }
-    if used != Use::Tape {
+    if !matches!(used, Use::Tape | Use::Raised) {
         findings.extend(ribs(&looked));
         findings.extend(dense(outline));
     }
@@ -178,7 +181,7 @@ impl Looked {
     pub fn held(&self) -> Region {
         match self.used {
             Use::Stencil => self.whole().minus(&self.inside),
-            Use::Mask | Use::Tape | Use::Slide => self.inside.clone(),
+            Use::Mask | Use::Tape | Use::Slide | Use::Raised => self.inside.clone(),
         }
     }
 }
@@ -248,7 +251,7 @@ pub fn ribs(looked: &Looked) -> Vec<Finding> {
     let thicker = lost.intersected(&looked.inside.grown(thinnest)).grown(0.5 * thinnest);
     let inside = match looked.used {
         Use::Stencil => looked.inside.minus(&thicker),
-        Use::Mask | Use::Tape | Use::Slide => looked.inside.united(&thicker),
+        Use::Mask | Use::Tape | Use::Slide | Use::Raised => looked.inside.united(&thicker),
     };
     let mended = Outline::read(&inside.path(), false).ok().filter(|_| {
         let after = Looked { inside, ..looked.clone() };

@@ -28,6 +28,8 @@ pub struct Reached {
     pub coats: Vec<bool>,
     /// Whether each of the films has.
     pub films: Vec<bool>,
+    /// Whether it stands up from the card.
+    pub is_raised: bool,
 }
 
 /// What makes plots one area: what has reached them, whether a mask lies on them, and what they are sealed under.
@@ -62,8 +64,11 @@ impl Surface {
     /// The areas of this surface; together they tile the panel.
     pub fn areas(&self) -> Vec<Area> {
         let is_cut = self.materials.masks.outline.is_some();
-        let is_whole =
-            self.masks.is_empty() && self.embossing.sealed.is_empty() && self.harms.is_empty() && !is_cut;
+        let is_whole = self.masks.is_empty()
+            && self.embossing.sealed.is_empty()
+            && self.harms.is_empty()
+            && self.raised.is_empty()
+            && !is_cut;
         let is_open =
             self.coats.iter().all(|coat| coat.cover == 0) && self.films.iter().all(|film| film.cover == 0);
         if is_whole && is_open {
@@ -76,7 +81,11 @@ impl Surface {
         }
         if areas.is_empty() {
             let (width, height) = self.materials.size_mm();
-            let all = Reached { coats: vec![true; self.coats.len()], films: vec![true; self.films.len()] };
+            let all = Reached {
+                coats: vec![true; self.coats.len()],
+                films: vec![true; self.films.len()],
+                is_raised: false,
+            };
             add(&mut areas, (all, false, None), Region::rect(0.0, 0.0, width, height));
         }
         for harm in &self.harms {
@@ -106,8 +115,14 @@ impl Surface {
             self.covers.iter().map(|masks| !masks.iter().any(|mask| plot.is_covered(*mask))).collect();
         let is_bare =
             |sealed: usize| !self.embossing.sealed[..sealed].iter().any(|sealed| sealed.holds(plot));
+        let reaches = |coat: &super::Coat| {
+            is_open[coat.cover]
+                && is_bare(coat.sealed)
+                && coat.skims.is_none_or(|thing| plot.is_inside(thing))
+        };
         Reached {
-            coats: self.coats.iter().map(|coat| is_open[coat.cover] && is_bare(coat.sealed)).collect(),
+            coats: self.coats.iter().map(reaches).collect(),
+            is_raised: self.raised.iter().any(|thing| plot.is_inside(*thing)),
             films: self.films.iter().map(|film| is_open[film.cover] && is_bare(film.sealed)).collect(),
         }
     }
@@ -124,6 +139,7 @@ impl Surface {
             films: Vec::new(),
             runs: Vec::new(),
             ways: Vec::new(),
+            stands_up: reached.is_raised,
             ..self.clone()
         };
         for (film, _) in self.films.iter().zip(&reached.films).filter(|(_, reached)| **reached) {

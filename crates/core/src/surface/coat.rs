@@ -23,6 +23,8 @@ pub struct Coat {
     pub cover: usize,
     /// How many things had been sealed by then.
     pub sealed: usize,
+    /// The raised thing that it was skimmed over: it reaches nothing else.
+    pub skims: Option<usize>,
     /// When it was laid, in seconds since the first move.
     pub laid_at: u32,
     /// Whether it is touch dry.
@@ -45,6 +47,7 @@ impl Coat {
             share: 1.0,
             cover: 0,
             sealed: 0,
+            skims: None,
             laid_at: 0,
             is_dry: false,
         }

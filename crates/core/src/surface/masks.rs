@@ -109,7 +109,7 @@ impl Masked {
     /// The piece of sheet that one of them is, by the foremost thing it is cut for; nothing where none is cut.
     pub const fn piece(&self, part: Part) -> Option<Mask> {
         match self.used {
-            Use::Tape => None,
+            Use::Tape | Use::Raised => None,
             Use::Slide => Some(Mask { thing: self.like, part: Part::Frame }),
             _ => Some(Mask { thing: self.like, part }),
         }
@@ -270,7 +270,7 @@ impl Masks {
                 extent,
                 used,
                 is_word: thing.shape.is_word(),
-                has_frame: panel.minus(&whole).area() > SLIVER,
+                has_frame: used != Use::Raised && panel.minus(&whole).area() > SLIVER,
                 is_loose: outside > 0.0 || used == Use::Slide,
                 counters: if used == Use::Mask { whole.holes().len() } else { 0 },
                 inside: whole.intersected(&panel),

@@ -63,6 +63,10 @@ pub struct Surface {
     pub films: Vec<Film>,
     /// What has been done with the mat.
     pub mat: Told,
+    /// The things whose patterns have been raised.
+    pub raised: Vec<usize>,
+    /// Whether all of it stands up from the card, where it is a part of a panel that does.
+    pub stands_up: bool,
     /// The ways it was laid along, each once.
     pub runs: Vec<Run>,
     /// The same ways, with the thing that each is measured on.
@@ -97,6 +101,8 @@ impl Surface {
             materials,
             coats: Vec::new(),
             films: Vec::new(),
+            raised: Vec::new(),
+            stands_up: false,
             runs: Vec::new(),
             ways: Vec::new(),
             masks: Vec::new(),
@@ -143,6 +149,7 @@ impl Surface {
         coat.laid_at = self.seconds;
         coat.cover = self.cover();
         coat.sealed = self.embossing.sealed.len();
+        coat.skims = on.filter(|thing| self.raised.contains(thing));
         (self.embossing.is_bone_dry, self.embossing.is_wiped) = (false, false);
         coat
     }
@@ -204,6 +211,13 @@ impl Surface {
     /// Whether ink has been laid on a thing.
     pub fn has_on(&self, thing: usize) -> bool {
         self.ways.iter().any(|(on, _)| *on == Some(thing))
+    }
+
+    /// Raises the pattern of a thing.
+    pub fn raise(&mut self, thing: usize) {
+        if !self.raised.contains(&thing) {
+            self.raised.push(thing);
+        }
     }
 
     /// Whether ink that water dissolves has been laid on a thing.

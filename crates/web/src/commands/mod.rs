@@ -48,7 +48,8 @@ enum Command {
     },
     /// Ask the model: one JSON document of at most 4 MB on standard input, one on standard output.
     Ask {
-        /// overprint, junction, order, panel, card, trim or sheet.
+        /// overprint, junction, order, pairs, bridge, path, near, darker, panel, card, trim, sheet, shape, cover, check, steps,
+        /// press or flecks.
         question: String,
         /// Print the JSON Schemas of question and answer instead.
         #[arg(long)]

@@ -176,7 +176,7 @@ impl Told {
             .map_or_else(String::new, |words| (*words).to_owned())
     }
 
-    fn uses(&self) -> [(String, &'static str); 4] {
+    fn uses(&self) -> [(String, &'static str); 5] {
         Use::ALL.map(|of| (word(of), of.words()))
     }
 }

@@ -366,6 +366,7 @@ fn pieces_of(shape: &Shape, outline: &Outline) -> String {
     match shape.used {
         Use::Stencil => format!("A stencil with {}.", many(plugs, "opening")),
         Use::Tape => "Tape along its edges: nothing is cut.".into(),
+        Use::Raised => "Raised from the card in an embossing folder: nothing is cut.".into(),
         Use::Slide => "A strip with the same edge along its top and its foot.".into(),
         Use::Mask if counters == 0 => format!("A frame and {}.", many(plugs, "plug")),
         Use::Mask => format!("A frame, {} and {}.", many(plugs, "plug"), many(counters, "counter")),
@@ -648,7 +649,7 @@ pub async fn redo(sent: Sent<Nothing>, store: web::Data<Store>) -> Result<HttpRe
 
 /// The choices of a page.
 impl ShapePage {
-    fn uses(&self) -> [(String, &'static str); 4] {
+    fn uses(&self) -> [(String, &'static str); 5] {
         Use::ALL.map(|of| (word(of), of.words()))
     }
     fn materials(&self) -> Vec<(String, &'static str)> {

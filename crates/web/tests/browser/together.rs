@@ -36,7 +36,7 @@ async fn ticks_of_two_tabs_are_ticks_of_one_panel() {
     browser.go(&desk, "/").await;
     assert_eq!(
         browser.run("return document.querySelectorAll('.panel-row').length").await,
-        10,
+        11,
         "no second panel"
     );
     browser.close().await;
@@ -66,7 +66,7 @@ async fn a_change_that_waits_takes_nothing_back_that_was_merged_before_it() {
     until_kept(&browser).await;
     assert_eq!((&state()["done"], &state()["name"]), (&json!(3), &json!("Ebb at seven")));
     browser.go(&desk, "/").await;
-    assert_eq!(browser.run("return document.querySelectorAll('.panel-row').length").await, 10);
+    assert_eq!(browser.run("return document.querySelectorAll('.panel-row').length").await, 11);
     browser.close().await;
 }
 
