@@ -39,7 +39,7 @@ pub fn darker(lights: &[Lab], drawer: &[Lab]) -> Vec<Option<Darker>> {
         taken.extend(found.map(|found| found.place));
         found
     };
-    lights.iter().map(|light| best(light)).collect()
+    lights.iter().map(&mut best).collect()
 }
 
 fn strays(one: Lab, other: Lab) -> f64 {
