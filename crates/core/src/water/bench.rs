@@ -124,12 +124,6 @@ impl Told {
         layers
     }
 
-    /// The same up to the last press, for as long as what lay on the mat then is what is asked for.
-    pub fn up_to_last_press(&self) -> Told {
-        let last = self.deeds.iter().rposition(|deed| matches!(deed, Deed::Press(..)));
-        Told { deeds: self.deeds[..last.map_or(0, |last| last + 1)].to_vec(), ..self.clone() }
-    }
-
     /// What has become of it all.
     pub fn bench(&self) -> Arc<Bench> {
         static KNOWN: LazyLock<Mutex<LruCache<Told, Arc<Bench>>>> =
