@@ -134,6 +134,8 @@ Alpine.data("cover", () => ({
         const more = button.dataset.deed === "through";
         return this.wish({ change: { [button.dataset.deed]: place }, label: `the ${name} through one ink ${more ? "more" : "fewer"}`, settled: true });
       }
+      case "skim":
+        return this.wish({ change: { skim: place }, label: `raise the ${name} and skim it`, settled: true });
       case "best":
         return this.wish({ change: { best: place }, label: `put the ${name} where it reads best`, settled: true });
       case "trap":

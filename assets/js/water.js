@@ -4,6 +4,7 @@
 import Alpine from "@alpinejs/csp";
 import { focusOn, keeper } from "./keeper.js";
 import { line, showWrong, tellAnew } from "./line.js";
+import { measure } from "./measure.js";
 
 const ARROWS = { ArrowLeft: [-1, 0], ArrowUp: [0, -1], ArrowRight: [1, 0], ArrowDown: [0, 1] };
 
@@ -42,6 +43,7 @@ const PLACED = {
   unplace: "take the last fleck back",
 };
 
+Alpine.directive("measure", measure);
 Alpine.data("water", () => ({
   ...keeper(document.querySelector("[data-panel]")),
   ...line({ address: "/api/panels/water", name: "water", joined }),

@@ -8,6 +8,7 @@
 #![warn(missing_docs)]
 
 pub mod again;
+pub mod alter;
 pub mod ask;
 pub mod blend;
 pub mod card;
@@ -15,6 +16,7 @@ pub mod colour;
 pub mod cut;
 pub mod document;
 pub mod drawing;
+pub mod evening;
 pub mod ink;
 pub mod judgement;
 pub mod length;

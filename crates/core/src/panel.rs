@@ -404,7 +404,7 @@ impl Panel {
     }
 
     /// The same panel with none of its moves made.
-    fn untouched(self) -> Panel {
+    pub(crate) fn untouched(self) -> Panel {
         Panel { moves: Vec::new(), done: 0, ..self }
     }
 

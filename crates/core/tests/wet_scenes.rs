@@ -1,11 +1,13 @@
 //! What is done with water, planned, drawn and checked.
 
 use proptest::prelude::*;
+use rosy_core::alter::{AlterError, three_ways};
 use rosy_core::blend::{Blend, Way};
 use rosy_core::colour::{Colour, Illuminant, Srgb};
-use rosy_core::ink::{Ink, Kind, Paper, Powder, Surface as Face, Tool, ToolKind};
+use rosy_core::ink::{Ink, Kind, Paper, Paste, Powder, Surface as Face, Tool, ToolKind};
 use rosy_core::moves::{
-    Breach, Move, Technique, blot::Blot, dry::Dry, flick::Flick, heat::Heat, mist_mat::MistMat, press::Press,
+    Breach, Move, Technique, blot::Blot, dry::Dry, flick::Flick, heat::Heat, mask_off::MaskOff,
+    mask_on::MaskOn, mist::Mist, mist_mat::MistMat, press::Press,
 };
 use rosy_core::order::check::check;
 use rosy_core::order::pieces::taken;
@@ -111,6 +113,7 @@ fn kinds(panel: &Panel) -> Vec<&'static str> {
         Move::Mist(_) => "mist",
         Move::Lift(_) => "lift",
         Move::Blot(_) => "blot",
+        Move::Spread(_) => "paste",
         Move::Heat(_) => "heat",
         Move::Dry(_) => "dry",
         Move::MaskOn(_) => "mask on",
@@ -346,6 +349,8 @@ fn some_deed() -> impl Strategy<Value = Loose> {
             Wetting::Spray(Spray { on_wet, splashed, ..bottle((ink < 2).then_some(ink)) })
         }),
         Just(Wetting::Lift(0)),
+        prop_oneof![Just(Paste::White), Just(Paste::Shimmer), (0_usize..2).prop_map(Paste::Tinted)]
+            .prop_map(|of| Wetting::Paste { thing: 1, of }),
     ];
     (deed, any::<bool>(), any::<bool>(), proptest::sample::subsequence(vec![0_usize, 1], 0..=2)).prop_map(
         |(deed, blot, first, keep)| {
@@ -433,6 +438,9 @@ fn broken_and_near() -> Vec<(Breach, Panel, Panel)> {
             }
         })
     };
+    let mut pasted = panel(vec![ink(SAIL, Kind::Dye), ink(EBB, Kind::Dye)], 2);
+    pasted.scene.things = vec![Thing::lent(pasted.size(), "waves".parse().unwrap())];
+    let pasted = with_loose(pasted, vec![Loose::last(Wetting::Paste { thing: 0, of: Paste::White })]);
     let white = with_loose(
         panel(vec![ink(WHITE, Kind::Pigment)], 0),
         vec![Loose::last(Wetting::Flecks(flecks(Thrown::Ink(0))))],
@@ -490,6 +498,37 @@ fn broken_and_near() -> Vec<(Breach, Panel, Panel)> {
             first.clone(),
         ),
         (Breach::Soaked, smooth(3), smooth(2)),
+        (
+            Breach::SpreadOnDamp,
+            changed(&pasted, |moves| {
+                let at = place(moves, |m| matches!(m, Move::Spread(_)));
+                let dry = moves[..at].iter().rposition(Move::dries).unwrap();
+                moves.remove(dry);
+            }),
+            pasted.clone(),
+        ),
+        (
+            Breach::PasteSquashed,
+            changed(&pasted, |moves| {
+                let at = place(moves, |m| matches!(m, Move::Spread(_)));
+                moves.insert(at + 1, MaskOn(plug).into());
+                moves.push(MaskOff(plug).into());
+            }),
+            changed(&pasted, |moves| moves.extend([MaskOn(plug).into(), MaskOff(plug).into()])),
+        ),
+        (
+            Breach::PasteNotLast,
+            changed(&pasted, |moves| moves.extend([Mist { pumps: 2 }.into(), Dry {}.into()])),
+            changed(&pasted, |moves| {
+                let at = place(moves, |m| matches!(m, Move::Spread(_)));
+                moves.splice(at..at, [Mist { pumps: 2 }.into(), Dry {}.into()]);
+            }),
+        ),
+        (
+            Breach::PasteHeated,
+            changed(&pasted, |moves| *moves.last_mut().unwrap() = Heat {}.into()),
+            changed(&pasted, |moves| moves.push(Heat {}.into())),
+        ),
     ]
 }
 
@@ -623,4 +662,77 @@ fn a_texture_is_raised_first_and_only_what_stands_up_is_skimmed() {
         }
         assert!(check(&mended).is_empty());
     }
+}
+
+/// Paste stands bright where the stencil is open, whatever lies under it; beside it all stays as it was, and the stencil that
+/// is lent for it is nothing by itself.
+#[test]
+fn paste_covers_where_its_stencil_is_open_and_shimmer_lets_the_ground_through() {
+    let mut own = panel(vec![ink(SAIL, Kind::Dye), ink(EBB, Kind::Dye)], 2);
+    let plain = own.clone().laid();
+    own.scene.things = vec![Thing::lent(own.size(), "waves".parse().unwrap())];
+    let lent = with_loose(own.clone(), Vec::new());
+    assert_eq!(picture(&lent).rgb, picture(&plain).rgb, "a stencil that is only lent shows nothing");
+    assert!(lent.moves.iter().all(|m| m.mask().is_none()));
+    let of = |of: Paste| with_loose(own.clone(), vec![Loose::last(Wetting::Paste { thing: 0, of })]);
+    let (white, shimmer, tinted) = (of(Paste::White), of(Paste::Shimmer), of(Paste::Tinted(1)));
+    let moves = kinds(&white);
+    assert_eq!(moves[moves.len() - 2..], ["paste", "dry"]);
+    assert!(white.surface().has_paste() && !white.surface().is_soft());
+    let masks = &white.materials().masks;
+    let wide = picture(&white).width;
+    let [bare, white, shimmer, tinted] =
+        [&plain, &white, &shimmer, &tinted].map(|panel| lightness(&picture(panel)));
+    let frame = Mask { thing: 0, part: Part::Frame };
+    let (mut inside, mut beside) = (0, 0);
+    for n in 0..white.len() {
+        let at = |dx: f64, dy: f64| {
+            let (x, y) = ((n % wide) as f64 * 0.254 + 0.127 + dx, (n / wide) as f64 * 0.254 + 0.127 + dy);
+            masks.plot_at(x, y).map(|plot| plot.is_covered(frame))
+        };
+        let around: Vec<_> =
+            [(0.0, 0.0), (0.9, 0.0), (-0.9, 0.0), (0.0, 0.9), (0.0, -0.9)].map(|(x, y)| at(x, y)).into();
+        if around.iter().all(|covered| *covered == Some(false)) {
+            inside += 1;
+            // White wherever it is, but for its tooth and the light on its edge; shimmer between that and the ground.
+            assert!(white[n] > 85.0, "{n}: {}", white[n]);
+            assert!(tinted[n] < white[n] && shimmer[n] > bare[n], "{n}");
+        } else if around.iter().all(|covered| *covered == Some(true)) {
+            beside += 1;
+            assert!((white[n] - bare[n]).abs() < 1e-9 && (shimmer[n] - bare[n]).abs() < 1e-9);
+        }
+    }
+    assert!(inside > 200 && beside > 2000, "{inside} {beside}");
+}
+
+/// Three panels from one ground: each follows the rules, each is told apart from the others and from the ground, and what
+/// they share is planned alike.
+#[test]
+fn one_ground_is_altered_three_ways() {
+    let drawer = [ink(EBB, Kind::Oxide), ink(WHITE, Kind::Pigment)];
+    let own = panel(vec![ink(SAIL, Kind::Dye), ink(EBB, Kind::Dye)], 2).laid();
+    let ways = three_ways(&own, &drawer, Units::Inches).unwrap();
+    let pictures: Vec<Picture> = ways.iter().map(|way| picture(&way.panel)).collect();
+    for (n, way) in ways.iter().enumerate() {
+        way.panel.check().unwrap();
+        assert!(check(&way.panel).is_empty(), "{}: {:?}", way.called, check(&way.panel));
+        assert!(way.panel.name.as_str().ends_with(way.called));
+        let text = serde_json::to_string(&way.panel).unwrap();
+        let read: rosy_core::document::Document = serde_json::from_str(&text).unwrap();
+        assert_eq!(read.checked().unwrap(), way.panel);
+        let apart = |other: &Picture| other.mean().difference(pictures[n].mean());
+        assert!(apart(&picture(&own)) > 0.5, "{}", way.called);
+    }
+    // Paste and lifting make it lighter, the edges darker.
+    let ground = picture(&own).mean().l;
+    assert!(pictures[0].mean().l < ground && pictures[1].mean().l > ground && pictures[2].mean().l > ground);
+    // A stencil that it has already is used.
+    let mut stencilled = own.clone();
+    stencilled.scene.things = vec![Thing::lent(own.size(), "mine".parse().unwrap())];
+    let ways = three_ways(&stencilled.laid(), &drawer, Units::Inches).unwrap();
+    assert_eq!(ways[1].panel.scene.things.len(), 1);
+    // Nothing, or nothing that water loosens, is said to be so.
+    assert_eq!(three_ways(&panel(Vec::new(), 0), &drawer, Units::Inches).unwrap_err(), AlterError::Bare);
+    let white = panel(vec![ink(WHITE, Kind::Pigment)], 1).laid();
+    assert_eq!(three_ways(&white, &drawer, Units::Inches).unwrap_err(), AlterError::NothingLifts);
 }

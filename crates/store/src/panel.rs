@@ -136,7 +136,7 @@ impl Store {
     /// [`StoreError::Missing`] where the bench has no such panel.
     pub async fn copy_panel(&self, bench: Uuid, id: Uuid) -> Result<Uuid, StoreError> {
         let Kept { value, .. } = self.one::<Panel>(bench, id).await?;
-        let name = with_tail(&value.name, ", copy");
+        let name = value.name.with_tail(", copy");
         let copy = Panel { name, done: 0, gave: Vec::new(), ..value };
         let (other, label) = (Uuid::now_v7(), format!("copy {}", copy.name));
         self.change(bench, Scope::Bench, &label, vec![Change::add(other, &copy.laid())?]).await?;
@@ -198,12 +198,5 @@ async fn state(db: &impl ConnectionTrait, bench: Uuid, id: Uuid) -> Result<Panel
 
 /// A name for the second of two tabs' panels.
 fn named_beside(name: &Name) -> Name {
-    with_tail(name, " (other tab)")
-}
-
-/// A name with something after it, no longer than a name may be.
-fn with_tail(name: &Name, tail: &str) -> Name {
-    let room = rosy_core::ink::drawer::LONGEST_NAME - tail.chars().count();
-    let start: String = name.as_str().chars().take(room).collect();
-    format!("{start}{tail}").parse().unwrap_or_else(|_| name.clone())
+    name.with_tail(" (other tab)")
 }

@@ -5,6 +5,7 @@ use rosy_core::ask::{
 };
 use rosy_core::card::ask::{CardAsked, CardSeen, TrimAsked, TrimSeen};
 use rosy_core::cut::{Plan, SheetAsked};
+use rosy_core::evening::ask::{EveningAsked, EveningSeen};
 use rosy_core::order::ask::{CheckAsked, CheckSeen, CoverAsked, CoverSeen};
 use rosy_core::search::ask::{
     BridgeAsked, BridgeSeen, DarkerAsked, DarkerSeen, NearAsked, NearSeen, PairsAsked, PairsSeen, PathAsked,
@@ -34,7 +35,7 @@ macro_rules! question {
 }
 
 /// All questions.
-const QUESTIONS: [Question; 18] = [
+const QUESTIONS: [Question; 19] = [
     question!("overprint", Overprint, OverprintSeen),
     question!("junction", Junction, JunctionSeen),
     question!("order", Order, OrderSeen),
@@ -53,6 +54,7 @@ const QUESTIONS: [Question; 18] = [
     question!("check", CheckAsked, CheckSeen),
     question!("press", PressAsked, PressSeen),
     question!("flecks", FlecksAsked, FlecksSeen),
+    question!("evening", EveningAsked, EveningSeen),
 ];
 
 trait Asked<Seen> {
@@ -73,7 +75,8 @@ asked!(
     PairsAsked => PairsSeen, BridgeAsked => BridgeSeen, PathAsked => PathSeen, NearAsked => NearSeen,
     DarkerAsked => DarkerSeen,
     CardAsked => CardSeen, TrimAsked => TrimSeen, SheetAsked => Plan, ShapeAsked => ShapeSeen, CoverAsked => CoverSeen,
-    CheckAsked => CheckSeen, StepsAsked => StepsSeen, PressAsked => PressSeen, FlecksAsked => FlecksSeen
+    CheckAsked => CheckSeen, StepsAsked => StepsSeen, PressAsked => PressSeen, FlecksAsked => FlecksSeen,
+    EveningAsked => EveningSeen
 );
 
 fn answered<A: Asked<S> + DeserializeOwned, S: Serialize>(document: &[u8]) -> Result<Value, String> {

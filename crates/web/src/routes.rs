@@ -45,6 +45,7 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/panels/{id}/blend").get(pages::blend::show))
         .service(at("/panels/{id}/cover").get(pages::cover::show))
         .service(at("/panels/{id}/water").get(pages::water::show))
+        .service(at("/panels/{id}/alter").get(pages::alter::show).post(pages::alter::make))
         .service(at("/panels/{id}/sheet").get(pages::sheet::show))
         .service(at("/panels/{id}/moves").post(pages::sheet::change))
         .service(at("/panels/{id}/desk").post(pages::sheet::desk))

@@ -61,6 +61,14 @@ impl Name {
     pub fn as_str(&self) -> &str {
         &self.0
     }
+
+    /// The name with something after it, no longer than a name may be.
+    #[must_use]
+    pub fn with_tail(&self, tail: &str) -> Name {
+        let room = LONGEST_NAME.saturating_sub(tail.chars().count());
+        let start: String = self.0.chars().take(room).collect();
+        format!("{start}{tail}").parse().unwrap_or_else(|_| self.clone())
+    }
 }
 
 impl FromStr for Name {

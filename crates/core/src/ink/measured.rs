@@ -64,6 +64,10 @@ pub const fn touch_dry_minutes(kind: Kind) -> (u32, u32) {
 
 /// Minutes until a card that water stood on is touch dry in air, least and most (chosen).
 pub const WET_MINUTES: (u32, u32) = (10, 20);
+/// Minutes until texture paste is hard, least and most (field).
+pub const PASTE_MINUTES: (u32, u32) = (30, 60);
+/// Seconds to lay a stencil on, scrape paste over it, lift it and bring what is left back to the jar (chosen).
+pub const SECONDS_OF_PASTE: u32 = 120;
 /// Seconds of heat tool for a card that water stands on (chosen: twice that of a blended one).
 pub const SECONDS_OF_WET_HEAT: u32 = 80;
 

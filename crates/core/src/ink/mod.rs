@@ -10,6 +10,7 @@
 //! | [`family`] | which colour family does an ink belong to? |
 //! | [`drawer`] | what does a maker own: inks and papers? |
 //! | [`powder`] | what does embossing powder make of what lies under it? |
+//! | [`paste`] | what does texture paste make of what lies under it? |
 //! | [`tool`] | what carries the ink, how many of it are there, and what is each kept for? |
 
 pub mod drawer;
@@ -18,6 +19,7 @@ pub mod few;
 pub mod film;
 pub mod kind;
 pub mod measured;
+pub mod paste;
 pub mod powder;
 pub mod stack;
 pub mod tool;
@@ -26,6 +28,7 @@ pub use drawer::{DrawerError, Ink, Name, Paper, Surface};
 pub use family::Family;
 pub use film::Film;
 pub use kind::Kind;
+pub use paste::Paste;
 pub use powder::Powder;
 pub use stack::Stack;
 pub use tool::{Brush, KeptFor, Tool, ToolKind};

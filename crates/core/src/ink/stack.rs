@@ -51,6 +51,12 @@ impl Stack {
         }
     }
 
+    /// Flakes that cover a share of it and throw light back themselves, as mica does: the eye sees both side by side.
+    pub fn flake(&mut self, share: f64, flakes: &Spectrum) {
+        let seen = self.reflectance().zip(flakes, |under, over| under + share * (over - under));
+        *self = Stack { laid: std::mem::take(&mut self.laid), ..Stack::on(&seen) };
+    }
+
     fn internal(&self) -> Spectrum {
         self.settled.zip(&self.clear, |r, k| if k == 0.0 { r } else { layer(k, 0.0, r) })
     }
@@ -144,6 +150,19 @@ mod tests {
             let ab = over(&[(0, &first, x), (1, &second, y / TRAPPING.powf(x.min(1.0)))]);
             let ba = over(&[(1, &second, y), (0, &first, x / TRAPPING.powf(y.min(1.0)))]);
             prop_assert!(ab.difference(ba) < 1e-6);
+        }
+
+        #[test]
+        fn flakes_lie_between_what_they_cover_and_themselves(lab in inky(), share in 0.0..1.0) {
+            let mut stack = Stack::on(&card());
+            stack.lay(0, &film(lab, Kind::Dye), 1.0);
+            let under = stack.reflectance();
+            stack.flake(share, &card());
+            let seen = stack.reflectance();
+            for band in 0..BANDS {
+                let expected = (1.0 - share) * under.0[band] + share * card().0[band];
+                prop_assert!((seen.0[band] - expected).abs() < 1e-9);
+            }
         }
 
         #[test]

@@ -4,6 +4,7 @@
 //! nothing in front would hide it, the tenth part of the ground beneath that stands out from it least decides: a word is
 //! lost by its faintest letter. Contrast goes by light, as for all reading (WCAG 2).
 
+use super::seen::Seen;
 use crate::colour::{Illuminant, Lab};
 use crate::ink::{Powder, Stack};
 use crate::length::{Length, Units};
@@ -162,12 +163,10 @@ impl Ground {
         let surface = panel.surface();
         let (width, height) = surface.materials.size_mm();
         let (columns, rows) = ((width / STEP) as usize, (height / STEP) as usize);
-        let areas = surface.areas();
+        let (seen, card) = (Seen::of(&surface), bare(panel));
         let labs = (0..columns * rows).map(|n| {
             let (x, y) = ((n % columns) as f64 * STEP + 0.5 * STEP, (n / columns) as f64 * STEP + 0.5 * STEP);
-            let here = areas.iter().find(|area| area.region.as_ref().is_none_or(|region| region.has([x, y])));
-            let here = here.map_or(&surface, |area| &area.surface);
-            here.stack(&here.veils_at(&here.spot(x, y)), |_| 1.0).lab(Illuminant::D65)
+            seen.lab(x, y).unwrap_or(card)
         });
         Ground { labs: labs.collect(), columns }
     }

@@ -3,6 +3,7 @@
 //! | file | question |
 //! |---|---|
 //! | `view` | what is judged by itself? |
+//! | [`seen`] | which colour is seen at a place, whatever masks and water have done there? |
 //! | [`survey`] | what lies and shows at each place? |
 //! | [`joins`] | how does each ink and each join come out? |
 //! | [`finding`] | what will go wrong, and where? |
@@ -31,6 +32,7 @@ pub mod greeting;
 pub mod joins;
 pub mod reading;
 pub mod remedy;
+pub mod seen;
 pub mod standing_out;
 pub mod survey;
 mod view;
@@ -39,3 +41,4 @@ pub use fewest::fewest_passes;
 pub use finding::{Finding, Rule};
 pub use reading::Reading;
 pub use remedy::{Owned, Remedy};
+pub use seen::Seen;

@@ -6,8 +6,9 @@
 use super::finding::{Finding, Rule};
 use super::greeting::needed;
 use super::joins::MARK;
+use super::seen::Seen;
 use crate::blend::Reach;
-use crate::colour::{Illuminant, Lab};
+use crate::colour::Lab;
 use crate::length::Length;
 use crate::panel::Panel;
 use crate::place::Point;
@@ -24,12 +25,15 @@ const PLACES: usize = 48;
 pub(super) fn faint(panel: &Panel, surface: &Surface) -> Vec<Finding> {
     // What fades out has no edge to be seen by.
     let things = surface.materials.masks.things.iter().enumerate();
-    let things = things.filter(|(on, _)| !panel.scene.things[*on].fades_out());
-    things.filter_map(|(on, masked)| told(panel, surface, on, &masked.inside)).collect()
+    // What only lends its stencil is not there.
+    let is_there = |on: usize| !panel.scene.things[on].fades_out() && !panel.scene.things[on].lends();
+    let things = things.filter(|(on, _)| is_there(*on));
+    let seen = Seen::of(surface);
+    things.filter_map(|(on, masked)| told(panel, (surface, &seen), on, &masked.inside)).collect()
 }
 
-fn told(panel: &Panel, surface: &Surface, on: usize, inside: &Region) -> Option<Finding> {
-    let pairs = across(surface, on, inside);
+fn told(panel: &Panel, (surface, seen): (&Surface, &Seen), on: usize, inside: &Region) -> Option<Finding> {
+    let pairs = across((surface, seen), on, inside);
     let (inner, outer) = middle(&pairs)?;
     let (thing, shift) = (&panel.scene.things[on], inner.difference(outer));
     // The shadow of a word is not read.
@@ -80,13 +84,12 @@ fn told(panel: &Panel, surface: &Surface, on: usize, inside: &Region) -> Option<
 }
 
 /// Colours just inside and just outside along the edge of a thing, wherever it is seen.
-fn across(surface: &Surface, on: usize, inside: &Region) -> Vec<(Lab, Lab)> {
+fn across((surface, seen): (&Surface, &Seen), on: usize, inside: &Region) -> Vec<(Lab, Lab)> {
     let masks = &surface.materials.masks;
     let lab = |x: f64, y: f64, is_inside: bool| {
         let plot = masks.plot_at(x, y)?;
         let is_seen = if is_inside { plot.front() == Some(on) } else { !plot.is_inside(on) };
-        let here = surface.of_plot(plot);
-        is_seen.then(|| here.stack(&here.veils_at(&here.spot(x, y)), |_| 1.0).lab(Illuminant::D65))
+        if is_seen { seen.lab(x, y) } else { None }
     };
     let step = (inside.edge() / PLACES as f64).max(0.5);
     let mut pairs = Vec::new();

@@ -19,6 +19,9 @@ fn minutes(surface: &Surface) -> (u32, u32) {
     let kinds = surface.inks().into_iter().map(|ink| surface.materials.inks[ink].kind);
     let slowest: Kind = kinds.max_by_key(|kind| measured::touch_dry_minutes(*kind).1).unwrap_or_default();
     let (least, most) = measured::touch_dry_minutes(slowest);
+    if surface.is_soft() {
+        return measured::PASTE_MINUTES;
+    }
     match surface.wet_film() {
         Some(_) => (least.max(measured::WET_MINUTES.0), most.max(measured::WET_MINUTES.1)),
         None => (least, most),
@@ -40,6 +43,12 @@ impl Technique for Dry {
 
     fn words(&self, surface: &Surface, _: Units) -> Words {
         let (least, most) = minutes(surface);
+        if surface.is_soft() {
+            let how = format!(
+                "Paste is hard in {least} to {most} minutes in air, flat, with nothing on it and no heat. Your own room may differ."
+            );
+            return Words { title: "Let the paste dry in air".into(), how, care: None };
+        }
         if !surface.masks.is_empty() {
             let how = format!(
                 "Touch dry in {least} to {most} minutes in air, with no heat while a mask is on: it sets the glue hard. \

@@ -24,6 +24,10 @@ impl Technique for Heat {
     }
 
     fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
+        if surface.is_soft() {
+            let says = "The paste is still soft: heat blows it into blisters. Let it dry in air.".into();
+            return vec![Unmet { breach: Breach::PasteHeated, says, mend: Mend::DryInAir }];
+        }
         if surface.masks.is_empty() {
             return Vec::new();
         }

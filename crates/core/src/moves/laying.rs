@@ -4,6 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::rules::{Breach, Mend, Stage, Unmet};
+use super::spread;
 use crate::blend::{Reach, Way};
 use crate::ink::drawer::MOST_VEILS;
 use crate::length::{Length, Units};
@@ -67,6 +68,7 @@ impl Laying {
             self.all_covered(surface),
             hot(surface),
             wet(surface),
+            spread::squashed(surface),
         ]
         .into_iter()
         .flatten()

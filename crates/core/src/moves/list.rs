@@ -12,7 +12,7 @@ use super::{
     anti_static::AntiStatic, back::Back, blot::Blot, break_into::BreakInto, buff::Buff, cool::Cool, dab::Dab,
     dry::Dry, flick::Flick, heat::Heat, lay::Lay, lift::Lift, look::Look, mask_off::MaskOff, mask_on::MaskOn,
     melt::Melt, mist::Mist, mist_mat::MistMat, powder::Powder, press::Press, raise::Raise, spray::Spray,
-    sticky::Sticky, take::Take, wipe::Wipe,
+    spread::Spread, sticky::Sticky, take::Take, wipe::Wipe,
 };
 use crate::length::Units;
 use crate::surface::{Mask, Materials, Surface};
@@ -122,6 +122,8 @@ techniques! {
     Lift,
     /// Blot it.
     Blot,
+    /// Spread paste.
+    Spread,
     /// Raise a pattern.
     Raise,
     /// Look, and stop early.

@@ -4,6 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::rules::{Breach, Mend, Stage, Unmet};
+use super::spread;
 use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::length::{Length, Units};
@@ -33,6 +34,9 @@ impl Technique for MaskOn {
         if surface.masks.contains(&self.0) {
             let says = format!("{} lies there already: leave this out.", crate::say::capital(&what));
             return vec![Unmet { breach: Breach::NoSuchMask, says, mend: Mend::LeaveOut }];
+        }
+        if let Some(squashed) = spread::squashed(surface) {
+            return vec![squashed];
         }
         let beneath = masks.plots.iter().filter(|plot| plot.is_covered(self.0));
         // Under another mask the ink is out of its reach.

@@ -32,6 +32,7 @@
 //! | [`mist`] | mist the card |
 //! | [`lift`] | lift ink with a wet stencil |
 //! | [`blot`] | blot what water stands on it |
+//! | [`spread`] | spread paste through a stencil |
 //! | [`raise`] | raise a pattern by dry embossing |
 //! | [`look`] | look, and stop early |
 //! | [`dry`] | let it dry in air |
@@ -65,6 +66,7 @@ pub mod press;
 pub mod raise;
 pub mod rules;
 pub mod spray;
+pub mod spread;
 pub mod sticky;
 pub mod take;
 pub mod technique;

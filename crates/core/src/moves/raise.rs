@@ -4,6 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::rules::{Breach, Mend, Stage, Unmet};
+use super::spread;
 use super::technique::{Technique, Words};
 use crate::length::Units;
 use crate::surface::Surface;
@@ -32,6 +33,9 @@ impl Technique for Raise {
         if let Some(mask) = surface.masks.last() {
             let says = "A mask lies on it: it would be pressed into the card. Lift it first.".into();
             return vec![Unmet { breach: Breach::RaisedUnready, says, mend: Mend::LiftFirst(*mask) }];
+        }
+        if let Some(squashed) = spread::squashed(surface) {
+            return vec![squashed];
         }
         if surface.is_damp() {
             let says =

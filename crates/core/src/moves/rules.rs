@@ -79,6 +79,14 @@ pub enum Breach {
     RaisedUnready,
     /// Ink skimmed over a pattern that does not stand up yet.
     NotRaised,
+    /// Paste scraped on while the card is damp.
+    SpreadOnDamp,
+    /// Something put or worked on paste that is still soft.
+    PasteSquashed,
+    /// Water after paste.
+    PasteNotLast,
+    /// Heat on paste that is still soft.
+    PasteHeated,
 }
 
 /// What puts it right.

@@ -57,7 +57,7 @@ pub trait Technique {
         None
     }
 
-    /// Whether water comes with it: on the card, or on the mat for it.
+    /// Whether it belongs to the loose half of the work: water or paste on the card, or ink and water on the mat for it.
     fn wets(&self) -> bool {
         false
     }

@@ -6,7 +6,7 @@
 use crate::ink::Kind;
 use crate::moves::{
     Move, Technique, blot::Blot, dab::Dab, dry::Dry, flick::Flick, heat::Heat, lift::Lift, mask_off::all_off,
-    mask_on::MaskOn, mist::Mist, mist_mat::MistMat, press::Press, spray::Spray,
+    mask_on::MaskOn, mist::Mist, mist_mat::MistMat, press::Press, spray::Spray, spread::Spread,
 };
 use crate::scene::{Loose, Pressing, Scene, Thing, Wetting};
 use crate::surface::{Mask, Materials, Part, Surface};
@@ -40,10 +40,15 @@ impl Wetted {
                 first.push(pressed(press, next.is_some_and(|next| next.on_damp)));
             }
         }
-        let (before, after): (Vec<&Loose>, Vec<&Loose>) = scene.loose.iter().partition(|loose| loose.first);
+        let (before, after): (Vec<&Loose>, Vec<&Loose>) =
+            scene.loose.iter().partition(|loose| loose.first && !matches!(loose.deed, Wetting::Paste { .. }));
         first.extend(before.into_iter().map(|loose| group(loose, Vec::new())));
         let words = soluble_words(scene, materials);
-        let last = after.into_iter().map(|loose| group(loose, words.clone())).collect();
+        // Paste comes last of all that is wet.
+        let (paste, after): (Vec<&Loose>, Vec<&Loose>) =
+            after.into_iter().partition(|loose| matches!(loose.deed, Wetting::Paste { .. }));
+        let water = after.into_iter().map(|loose| group(loose, words.clone()));
+        let last = water.chain(paste.into_iter().map(|loose| group(loose, Vec::new()))).collect();
         Wetted { first, last }
     }
 
@@ -103,6 +108,7 @@ fn group(loose: &Loose, words: Vec<usize>) -> Group {
         Wetting::Spray(spray) => Spray(*spray).into(),
         Wetting::Mist(pumps) => Mist { pumps: *pumps }.into(),
         Wetting::Lift(thing) => Lift { thing: *thing }.into(),
+        Wetting::Paste { thing, of } => Spread { thing: *thing, of: *of }.into(),
     }];
     // A wet stencil lifts nothing that no towel takes.
     if loose.deed.is_water() && (loose.blot || matches!(loose.deed, Wetting::Lift(_))) {
@@ -141,9 +147,10 @@ impl Course {
         self.moves.push(m);
     }
 
-    /// Dried with heat, or in air where a mask is on.
+    /// Dried with heat, or in air where a mask is on or paste is soft.
     fn dry(&mut self) {
-        let m = if self.now.masks.is_empty() { Heat {}.into() } else { Dry {}.into() };
+        let in_air = !self.now.masks.is_empty() || self.now.is_soft();
+        let m = if in_air { Dry {}.into() } else { Heat {}.into() };
         self.make(m);
     }
 

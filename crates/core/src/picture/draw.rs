@@ -11,8 +11,9 @@ use super::grain::{Laid, Step};
 use super::table::{Row, Table, between};
 use super::wet::Wet;
 use crate::colour::{Illuminant, Lab, Srgb};
+use crate::ink::Paste;
 use crate::shape::Region;
-use crate::surface::{Area, Lattice, Surface};
+use crate::surface::{Area, Hard, Lattice, Seal, Surface};
 
 /// Widest and highest picture drawn, in pixels a side.
 const MOST_PIXELS: usize = 8_000;
@@ -138,9 +139,14 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
                 if let Some(wet) = &part.wet {
                     wet.add(line.across.clone(), mm, y, &mut line.logs);
                 }
-                // Melted powder fills the tooth.
-                if part.surface.under.is_none() {
-                    line.roughen(tooth_depth, &tooth, y);
+                // Melted powder fills the tooth, paste has its own.
+                let rough = match part.surface.under.map(|seal| seal.of) {
+                    None => Some(tooth_depth),
+                    Some(Hard::Paste(Paste::White | Paste::Tinted(_))) => Some(PASTE_TOOTH),
+                    Some(_) => None,
+                };
+                if let Some(rough) = rough {
+                    line.roughen(rough, &tooth, y);
                 }
                 line.become_light();
                 if let Some(dots) = &part.dots {
@@ -196,12 +202,18 @@ struct Relief {
     gloss: f32,
 }
 
-/// Melted powder stands up with a glossy edge, what is raised in a folder with a broad, dull one.
+/// Melted powder and mica stand up with a glossy edge, paste and what is raised in a folder with a broad, dull one.
 fn relief(surface: &Surface, mm: f64) -> Option<Relief> {
     let reach = |wide: f64| ((wide / mm).round() as usize).max(1);
     match (surface.under, surface.stands_up) {
-        (Some(seal), _) => {
-            Some(Relief { reach: reach(RIDGE_MM * f64::from(seal.layers)), strong: 1.0, gloss: GLOSS })
+        (Some(Seal { of: Hard::Powder(_), layers }), _) => {
+            Some(Relief { reach: reach(RIDGE_MM * f64::from(layers)), strong: 1.0, gloss: GLOSS })
+        }
+        (Some(Seal { of: Hard::Paste(Paste::Shimmer), .. }), _) => {
+            Some(Relief { reach: reach(MICA_MM), strong: MICA, gloss: GLOSS })
+        }
+        (Some(Seal { of: Hard::Paste(_), .. }), _) => {
+            Some(Relief { reach: reach(PASTE_MM), strong: PASTE, gloss: 1.0 })
         }
         (None, true) => Some(Relief { reach: reach(FOLD_MM), strong: FOLD, gloss: 1.0 }),
         (None, false) => None,
@@ -223,6 +235,13 @@ const GLOSS: f32 = 0.96;
 /// Millimetres that the edge of what a folder raised is wide, and how strong it is against that of powder (chosen).
 const FOLD_MM: f64 = 0.45;
 const FOLD: f32 = 0.45;
+/// The same of paste, dull and thick, and of a film of mica (chosen).
+const PASTE_MM: f64 = 0.5;
+const PASTE: f32 = 0.4;
+/// How rough scraped paste is, as the tooth of a card is told (chosen).
+const PASTE_TOOTH: f32 = 0.07;
+const MICA_MM: f64 = 0.35;
+const MICA: f32 = 0.7;
 /// What a mask lets through of what lies under it, and the light of the sheet itself, as shares of white: thin film,
 /// a little blue (chosen).
 const SHEET_LETS: f32 = 0.3;

@@ -52,7 +52,7 @@ impl Dots {
     /// Of a part of a card, in a picture of so many rows of pixels of some millimetres.
     pub fn of(surface: &Surface, effects: &[Arc<Effect>], rows: usize, mm: f64) -> Option<Dots> {
         if effects.iter().all(|effect| effect.drops.is_empty())
-            || surface.under.is_some_and(|seal| seal.powder.covers_with().is_some())
+            || surface.under.is_some_and(|seal| seal.covers_with(&surface.materials).is_some())
         {
             return None;
         }

@@ -9,8 +9,8 @@ use std::sync::Arc;
 use rayon::prelude::*;
 
 use crate::colour::Illuminant;
+use crate::ink::Kind;
 use crate::ink::few::{self, Eye, FEW, Few, FewFilm};
-use crate::ink::{Kind, Powder};
 use crate::surface::Surface;
 use crate::water::raster::CELL;
 use crate::water::{Effect, Raster};
@@ -50,8 +50,8 @@ enum Item<'a> {
 impl Wet {
     /// Of a part of a card; nothing where no water has been but what stands out in drops.
     pub fn of(surface: &Surface, effects: &[Arc<Effect>], pixel_mm: f64) -> Option<Wet> {
-        let covers = |powder: Powder| powder.covers_with().is_some();
-        if surface.under.is_some_and(|seal| covers(seal.powder)) {
+        let lets = surface.under.map_or(1.0, |seal| seal.lets(&surface.materials));
+        if lets == 0.0 {
             return None;
         }
         if effects.iter().all(|effect| effect.inks.is_empty() && effect.left.is_none()) {
@@ -77,7 +77,9 @@ impl Wet {
                 Work { films: &films, kinds: &kinds, laid: vec![0.0; films.len()], lies: Vec::new() };
             for (column, change) in line.iter_mut().enumerate() {
                 let x = first.0 + column as f64 * cell;
-                *change = work.change(&items, (&sheet, &dry), (x, y), &place, (&card, &eye));
+                *change = work
+                    .change(&items, (&sheet, &dry), (x, y), &place, (&card, &eye))
+                    .map(|change| lets * change);
             }
         });
         Some(Wet { first, cell, columns, rows, changes })

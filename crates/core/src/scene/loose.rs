@@ -4,6 +4,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::ink::Paste;
 use crate::length::{Length, Units};
 use crate::place::{Extent, Point};
 use crate::water::bench::{MOST_DABS, MOST_MISTS, PATCH};
@@ -76,6 +77,13 @@ pub enum Wetting {
     Mist(u8),
     /// A wet stencil is laid on, of a thing by its place, and blotted.
     Lift(usize),
+    /// Paste is scraped through the stencil of a thing, once all else that is wet has been done.
+    Paste {
+        /// The thing, by its place.
+        thing: usize,
+        /// Which paste.
+        of: Paste,
+    },
 }
 
 /// Why it cannot be done, and what to change.
@@ -193,6 +201,7 @@ impl Wetting {
         match self {
             Wetting::Flecks(Flecks { of: Thrown::Ink(ink), .. }) => Some(ink),
             Wetting::Spray(spray) => spray.ink.as_mut(),
+            Wetting::Paste { of: Paste::Tinted(ink), .. } => Some(ink),
             _ => None,
         }
     }
@@ -203,6 +212,7 @@ impl Wetting {
             Wetting::Flecks(flecks) => flecks.of == Thrown::Water,
             Wetting::Spray(spray) => spray.ink.is_none(),
             Wetting::Mist(_) | Wetting::Lift(_) => true,
+            Wetting::Paste { .. } => false,
         }
     }
 }
@@ -232,7 +242,10 @@ impl Loose {
             Wetting::Spray(spray) if spray.ink.is_some_and(|ink| ink >= inks) => Err(LooseError::Ink(place)),
             Wetting::Spray(spray) if !spray.is_possible(size) => Err(LooseError::Spray(place)),
             Wetting::Mist(pumps) if !(1..=MOST_MISTS).contains(pumps) => Err(LooseError::Mist(place)),
-            Wetting::Lift(thing) if *thing >= things => Err(LooseError::Thing(place)),
+            Wetting::Lift(thing) | Wetting::Paste { thing, .. } if *thing >= things => {
+                Err(LooseError::Thing(place))
+            }
+            Wetting::Paste { of: Paste::Tinted(ink), .. } if *ink >= inks => Err(LooseError::Ink(place)),
             _ => Ok(()),
         }
     }
@@ -241,6 +254,7 @@ impl Loose {
     pub(super) fn with_things_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Loose> {
         let deed = match &self.deed {
             Wetting::Lift(thing) => Wetting::Lift(to(*thing)?),
+            Wetting::Paste { thing, of } => Wetting::Paste { thing: to(*thing)?, of: *of },
             deed => deed.clone(),
         };
         let keep = self.keep.iter().filter_map(|thing| to(*thing)).collect();

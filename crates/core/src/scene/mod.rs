@@ -4,15 +4,19 @@
 //! |---|---|
 //! | [`thing`] | which shape stands where, and what does it get? |
 //! | [`company`] | what goes with a thing: shadow, glow, parts, the same again |
+//! | [`lent`] | which stencil is there to lift colour with, or to scrape paste through? |
+//! | [`texture`] | how is a raised pattern skimmed? |
 //! | [`loose`] | what is done with water? |
 //! | [`smooshed`] | how is a mat begun, and what is added to it? |
 //! | [`snap`] | where does a thing that is moved catch? |
 //! | [`whole`] | what is wanted, all together? |
 
 pub mod company;
+pub mod lent;
 pub mod loose;
 pub mod smooshed;
 pub mod snap;
+pub mod texture;
 pub mod thing;
 pub mod whole;
 

@@ -58,7 +58,8 @@ pub struct Thing {
     /// What it gets.
     #[serde(default)]
     pub gets: Treatment,
-    /// Whether its ink goes over what lies behind it, as a pattern through a stencil does, and not on bare card.
+    /// Whether its ink goes over what lies behind it, as a pattern through a stencil does, and not on bare card. Without ink it
+    /// only lends its stencil, and is not kept white.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub over: bool,
     /// The powder it is sealed under once it has that, so that what is laid later does not reach it.
@@ -127,9 +128,15 @@ impl Thing {
         self.blends().iter().any(|blend| !blend.fields.is_empty())
     }
 
-    /// Whether it is a pattern printed over what lies behind it.
+    /// Whether what lies behind it is seen on it: a pattern is printed over that, or it only lends its stencil, to lift
+    /// colour with or to scrape paste through.
     pub fn is_printed(&self) -> bool {
-        self.over && self.is_inked()
+        self.over && (self.is_inked() || self.resist.is_none())
+    }
+
+    /// Whether it only lends its stencil.
+    pub fn lends(&self) -> bool {
+        self.over && !self.is_made()
     }
 
     /// Whether anything is done to it: ink laid, or powder melted.

@@ -53,9 +53,7 @@ impl Harm {
         match &self.what {
             What::Gone(coats) => with(coats, false),
             What::Come(coats) => with(coats, true),
-            What::Sealed(powder) => {
-                (reached.clone(), *is_covered, under.or(Some(Seal { powder: *powder, layers: 1 })))
-            }
+            What::Sealed(powder) => (reached.clone(), *is_covered, under.or(Some(Seal::powder(*powder)))),
         }
     }
 }

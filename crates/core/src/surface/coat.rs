@@ -53,6 +53,11 @@ impl Coat {
         }
     }
 
+    /// How many veils it is.
+    pub fn veils(&self) -> usize {
+        self.veils.len()
+    }
+
     /// The same with less than a whole veil in each.
     pub(super) fn thinned(self, share: f64) -> Coat {
         Coat { share, ..self }

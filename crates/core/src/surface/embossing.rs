@@ -1,10 +1,12 @@
-//! What is sticky, powdered or sealed on the card?
+//! What is sticky, powdered or sealed on the card, under powder or under paste?
 //!
 //! Powder holds to sticky ink, and to every damp or charged spot. Melted it is a raised line that water-based ink does not
 //! stain: what lies there then stays as it is, and nothing laid later reaches it.
 
 use super::masks::{Mask, Part, Plot};
-use crate::ink::Powder;
+use super::materials::Materials;
+use crate::colour::{Illuminant, Lab, Spectrum};
+use crate::ink::{Paste, Powder, Stack, paste};
 
 /// How far embossing has come.
 #[derive(Clone, Debug, Default)]
@@ -21,18 +23,66 @@ pub struct Embossing {
     pub sealed: Vec<Sealed>,
     /// Whether the last of it is still hot.
     pub is_hot: bool,
+    /// When paste was scraped on that is still soft, in seconds since the first move.
+    pub soft_since: Option<u32>,
 }
 
-/// Melted powder that lies over a part of a card.
+/// What dries or melts hard over a part of a card.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Hard {
+    /// Powder.
+    Powder(Powder),
+    /// Paste.
+    Paste(Paste),
+}
+
+/// What lies hard over a part of a card.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Seal {
-    /// Which.
-    pub powder: Powder,
-    /// Layers of it, melted one over the other: a second makes the line bolder and smoother.
+    /// What.
+    pub of: Hard,
+    /// Layers of it, one over the other: a second makes the line bolder and smoother.
     pub layers: u8,
 }
 
-/// A thing sealed under powder.
+impl Seal {
+    /// One layer of powder.
+    pub const fn powder(powder: Powder) -> Seal {
+        Seal { of: Hard::Powder(powder), layers: 1 }
+    }
+
+    /// Its own colour, where nothing beneath it is seen.
+    pub fn covers_with(self, materials: &Materials) -> Option<Lab> {
+        match self.of {
+            Hard::Powder(powder) => powder.covers_with(),
+            Hard::Paste(Paste::White) => Some(paste::WHITE),
+            Hard::Paste(Paste::Tinted(ink)) => {
+                let mut tinted = Stack::on(&Spectrum::of(paste::WHITE, Illuminant::D65));
+                tinted.lay(ink, &materials.films[ink], paste::TINT);
+                Some(tinted.lab(Illuminant::D65))
+            }
+            Hard::Paste(Paste::Shimmer) => None,
+        }
+    }
+
+    /// What it lays over what is seen through it, where it does.
+    pub(super) fn lie_on(self, stack: &mut Stack) {
+        if self.of == Hard::Paste(Paste::Shimmer) {
+            stack.flake(paste::MICA_COVERS, &Spectrum::of(paste::MICA, Illuminant::D65));
+        }
+    }
+
+    /// The share of what water has done beneath it that is seen through it.
+    pub fn lets(self, materials: &Materials) -> f32 {
+        match self.of {
+            _ if self.covers_with(materials).is_some() => 0.0,
+            Hard::Paste(Paste::Shimmer) => 1.0 - paste::MICA_COVERS as f32,
+            _ => 1.0,
+        }
+    }
+}
+
+/// A thing sealed under powder, or its pattern in paste.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Sealed {
     /// The thing.
@@ -60,16 +110,25 @@ impl Embossing {
         let Some(powder) = self.powder.take() else { return };
         match (self.sticky.take(), self.sealed.last_mut()) {
             (Some((thing, masks)), _) => {
-                self.sealed.push(Sealed { thing, seal: Seal { powder, layers: 1 }, masks });
+                self.sealed.push(Sealed { thing, seal: Seal::powder(powder), masks });
                 self.is_hot = true;
             }
             // What is poured on while it is hot holds to it.
-            (None, Some(last)) if self.is_hot => last.seal = Seal { powder, layers: last.seal.layers + 1 },
+            (None, Some(last)) if self.is_hot => {
+                last.seal = Seal { of: Hard::Powder(powder), layers: last.seal.layers + 1 };
+            }
             _ => {}
         }
     }
 
-    /// The powder that a plot lies sealed under.
+    /// Paste scraped through the stencil of a thing, wherever none of the masks that lie there covers the card.
+    pub(crate) fn spread(&mut self, thing: usize, of: Paste, lying: &[Mask]) {
+        let mut masks = lying.to_vec();
+        masks.push(Mask { thing, part: Part::Frame });
+        self.sealed.push(Sealed { thing, seal: Seal { of: Hard::Paste(of), layers: 1 }, masks });
+    }
+
+    /// What a plot lies sealed under.
     pub fn over(&self, plot: &Plot) -> Option<Seal> {
         self.sealed.iter().rev().find(|sealed| sealed.holds(plot)).map(|sealed| sealed.seal)
     }

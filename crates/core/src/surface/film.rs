@@ -158,7 +158,7 @@ impl Surface {
 
     /// Whether anything on it is damp.
     pub fn is_damp(&self) -> bool {
-        self.coats.iter().any(|coat| !coat.is_dry) || self.wet_film().is_some()
+        self.coats.iter().any(|coat| !coat.is_dry) || self.wet_film().is_some() || self.is_soft()
     }
 
     /// What came with water and has had its minutes in air is touch dry.
@@ -197,8 +197,8 @@ impl Surface {
 
     /// Layers one over the other, water taking of what lies under it.
     pub fn stack_of(&self, layers: &[Layer]) -> Stack {
-        if let Some(powder) = self.under.and_then(|seal| seal.powder.covers_with()) {
-            return Stack::on(&Spectrum::of(powder, Illuminant::D65));
+        if let Some(hard) = self.under.and_then(|seal| seal.covers_with(&self.materials)) {
+            return Stack::on(&Spectrum::of(hard, Illuminant::D65));
         }
         let mut inks: Vec<(usize, f64)> = Vec::with_capacity(layers.len());
         for layer in layers {
@@ -218,6 +218,9 @@ impl Surface {
         let mut stack = Stack::on(&self.materials.card);
         for (ink, amount) in inks {
             stack.lay(ink, &self.materials.films[ink], amount);
+        }
+        if let Some(seal) = self.under {
+            seal.lie_on(&mut stack);
         }
         stack
     }

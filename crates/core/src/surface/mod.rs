@@ -31,7 +31,7 @@ pub mod standing;
 pub use area::Area;
 pub use brushes::Brushes;
 pub use coat::Coat;
-pub use embossing::{Embossing, Seal};
+pub use embossing::{Embossing, Hard, Seal};
 pub use film::{Film, Layer};
 pub use lattice::Lattice;
 pub use masks::{Mask, Masks, Part};

@@ -4,7 +4,7 @@ use std::sync::Arc;
 
 use super::brushes::{Brushes, Carried};
 use super::coat::Coat;
-use super::embossing::{Embossing, Seal};
+use super::embossing::{Embossing, Hard, Seal};
 use super::film::Film;
 use super::harm::Harm;
 use super::masks::{Mask, Masked, Part, Plot};
@@ -12,7 +12,7 @@ use super::materials::Materials;
 use crate::blend::way::{Along, Run};
 use crate::blend::{Reach, Way};
 use crate::colour::{Illuminant, Spectrum};
-use crate::ink::{self, Kind, Stack, measured};
+use crate::ink::{self, Kind, Paste, Stack, measured};
 use crate::water::bench::{Deed, Told};
 
 /// Places along each side at which it is looked what a brush went over.
@@ -300,11 +300,47 @@ impl Surface {
             coat.is_dry |= self.seconds >= coat.laid_at + 60 * least;
         }
         self.films_pass();
+        let hard_at = |since: u32| since + 60 * measured::PASTE_MINUTES.0;
+        self.embossing.soft_since = self.embossing.soft_since.filter(|since| self.seconds < hard_at(*since));
+    }
+
+    /// Scrapes paste through the stencil of a thing.
+    pub fn spread(&mut self, thing: usize, of: Paste) {
+        let lying = self.masks.clone();
+        self.embossing.spread(thing, of, &lying);
+        self.embossing.soft_since = Some(self.seconds);
+        (self.embossing.is_bone_dry, self.embossing.is_wiped) = (false, false);
+    }
+
+    /// Seconds since the first move.
+    pub const fn seconds(&self) -> u32 {
+        self.seconds
+    }
+
+    /// The ink that a join is to be worked over, where that has dried by now: the last of another ink laid on the same thing,
+    /// longer ago than it stays damp.
+    pub fn dried_under(&self, back: &crate::moves::Laying) -> Option<usize> {
+        let is_other = |coat: &&Coat| coat.ink != back.ink && self.is_on(coat.run, back.on);
+        let coat = self.coats.iter().rev().find(is_other)?;
+        let laid = coat.laid_at + coat.veils() as u32 * measured::SECONDS_A_VEIL;
+        let (_, most) = measured::touch_dry_minutes(self.materials.inks[coat.ink].kind);
+        (self.seconds > laid + 60 * most).then_some(coat.ink)
+    }
+
+    /// Whether paste on it is still soft.
+    pub fn is_soft(&self) -> bool {
+        self.embossing.soft_since.is_some()
+    }
+
+    /// Whether there is paste on it, soft or hard.
+    pub fn has_paste(&self) -> bool {
+        self.embossing.sealed.iter().any(|sealed| matches!(sealed.seal.of, Hard::Paste(_)))
     }
 
     /// Dries all of it.
     pub fn dry(&mut self) {
         self.embossing.is_bone_dry = true;
+        self.embossing.soft_since = None;
         self.coats.iter_mut().for_each(|coat| coat.is_dry = true);
         self.films.iter_mut().for_each(|film| film.is_dry = true);
         self.mat.deeds.push(Deed::Dry(0));
@@ -364,14 +400,17 @@ impl Surface {
 
     /// The films one over the other, given the veils of each coat; `grown` scales each ink's amount.
     pub fn stack(&self, veils: &[f64], grown: impl Fn(usize) -> f64) -> Stack {
-        // A powder that covers is all that is seen.
-        if let Some(powder) = self.under.and_then(|seal| seal.powder.covers_with()) {
-            return Stack::on(&Spectrum::of(powder, Illuminant::D65));
+        // What covers is all that is seen.
+        if let Some(hard) = self.under.and_then(|seal| seal.covers_with(&self.materials)) {
+            return Stack::on(&Spectrum::of(hard, Illuminant::D65));
         }
         let mut stack = Stack::on(&self.materials.card);
         for (coat, veils) in self.coats.iter().zip(veils) {
             let amount = veils / self.materials.full_veils(coat.ink);
             stack.lay(coat.ink, self.film(coat), amount * grown(coat.ink));
+        }
+        if let Some(seal) = self.under {
+            seal.lie_on(&mut stack);
         }
         stack
     }

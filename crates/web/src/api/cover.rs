@@ -3,6 +3,7 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
+use rosy_core::colour::Lab;
 use rosy_core::document::Document;
 use rosy_core::ink::{Ink, Kind, Name};
 use rosy_core::judgement::greeting::best_place;
@@ -14,6 +15,7 @@ use rosy_core::place::{Extent, Point};
 use rosy_core::scene::company::{MOST_PARTS, free_names, tint, usual_shadow};
 use rosy_core::scene::snap::caught;
 use rosy_core::scene::{MOST_THINGS, Thing};
+use rosy_core::search::darker::darker;
 use rosy_core::shape::family::{self, Value};
 use rosy_core::shape::kept::{Figure, PERCENT, Shape};
 use rosy_core::shape::steps::REPEATS;
@@ -76,6 +78,8 @@ pub enum Change {
     Shadow(usize),
     /// White brushed round its edge.
     Glow(usize),
+    /// Raised, and skimmed in the darker set of the ground's inks.
+    Skim(usize),
     /// The same once more over all that stands behind it.
     Again(usize),
     /// Its blend through one ink more.
@@ -246,6 +250,7 @@ impl Change {
             Change::Set { .. }
                 | Change::Shadow(_)
                 | Change::Glow(_)
+                | Change::Skim(_)
                 | Change::Through(_)
                 | Change::Steps { .. }
                 | Change::Tint
@@ -364,6 +369,34 @@ impl Change {
                 let ink = panel.ink_place(&white);
                 let glow = thing.glow(ink, name(&format!("glow round {}", thing.shape.name))?, units);
                 put(panel, place + 1, vec![glow], false)
+            }
+            Change::Skim(place) => {
+                let thing = one(place)?;
+                let ground = panel.scene.ground.first().filter(|blend| !blend.fields.is_empty());
+                let ground =
+                    ground.cloned().ok_or("Blend the ground first: the pattern is skimmed over that.")?;
+                let mut panel = panel;
+                let lights: Vec<Lab> =
+                    ground.fields.iter().map(|field| panel.inks[field.ink].lab()).collect();
+                let is_wet = |ink: &&Ink| ink.kind != Kind::Pigment;
+                let drawer: Vec<&Ink> = owned.inks.iter().filter(is_wet).collect();
+                let labs: Vec<Lab> = drawer.iter().map(|ink| ink.lab()).collect();
+                let found = darker(&lights, &labs);
+                let darker: Vec<Option<usize>> =
+                    found.iter().map(|one| one.map(|one| panel.ink_place(drawer[one.place]))).collect();
+                let skimmed = thing.skimmed(&ground, &darker, panel.size(), units).ok_or(
+                    "There is no ink two shades darker of the ground's families in the drawer: tell the drawer of one first.",
+                )?;
+                let missing = found.iter().zip(&ground.fields).filter(|(one, _)| one.is_none());
+                let names: Vec<&str> =
+                    missing.map(|(_, field)| panel.inks[field.ink].name.as_str()).collect();
+                if !names.is_empty() {
+                    *says = Some(format!(
+                        "The drawer has no darker ink of the family of {}.",
+                        names.join(" and ")
+                    ));
+                }
+                Ok(with(panel, place, skimmed))
             }
             Change::Again(place) => {
                 let thing = one(place)?;

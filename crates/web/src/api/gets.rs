@@ -6,6 +6,7 @@ use rosy_core::blend::grip::Measure;
 use rosy_core::blend::{Blend, Way};
 use rosy_core::colour::Illuminant;
 use rosy_core::ink::{Ink, Kind};
+use rosy_core::judgement::Seen;
 use rosy_core::scene::{Thing, Treatment};
 use rosy_core::search::Costs;
 use rosy_core::{Length, Panel, Units};
@@ -75,9 +76,10 @@ fn gets(
     units: Units,
 ) -> Result<Thing, String> {
     let mut inks = inks(&thing);
+
     match to {
-        "white" => {
-            thing.gets = Treatment::White;
+        "white" | "lends" => {
+            (thing.gets, thing.over) = (Treatment::White, to == "lends");
             return Ok(thing);
         }
         "runs" => {
@@ -191,13 +193,9 @@ fn numbered(what: &str, begins: &str) -> Option<usize> {
 
 /// The ink that shows most plainly where a thing stands, but for those it has: of the panel's own, or else of the drawer.
 pub(super) fn plainest(panel: &Panel, thing: &Thing, has: &[usize], drawer: &[Ink]) -> Option<Ink> {
-    let surface = panel.surface();
     let (x, y) = (thing.at.left.mm(), thing.at.top.mm());
-    let seen = match panel.materials().masks.plot_at(x, y) {
-        Some(plot) => surface.of_plot(plot),
-        None => surface,
-    };
-    let behind = seen.stack(&seen.veils_at(&seen.spot(x, y)), |_| 1.0).lab(Illuminant::D65);
+    let card = || panel.paper.reflectance().lab(Illuminant::D65);
+    let behind = Seen::of(&panel.surface()).lab(x, y).unwrap_or_else(card);
     let far = |ink: &&Ink| ink.lab().difference(behind);
     let own = (0..panel.inks.len()).filter(|ink| !has.contains(ink)).map(|ink| &panel.inks[ink]);
     let new = drawer.iter().filter(|ink| !panel.inks.contains(ink));

@@ -5,8 +5,9 @@ use actix_web::{HttpResponse, web};
 use askama::Template;
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
+use rosy_core::alter::with_stencil;
 use rosy_core::document::Document;
-use rosy_core::ink::{Ink, Kind};
+use rosy_core::ink::{Ink, Kind, Paste};
 use rosy_core::length::{ParseIn, thickness};
 use rosy_core::picture::Picture;
 use rosy_core::picture::file::{Pace, png};
@@ -133,6 +134,8 @@ pub enum Kindly {
     Mist,
     /// A wet stencil.
     Lift,
+    /// Paste through a stencil.
+    Paste,
 }
 
 /// Of what a word is written.
@@ -407,6 +410,8 @@ impl Change {
                     return Err(format!("Keep at most {MOST_LOOSE} of them: take one away first."));
                 }
                 let loose = added(kind, &mut panel, drawer, units)?;
+                // A stencil may have been lent to it.
+                scene.things.clone_from(&panel.scene.things);
                 scene.loose.push(loose);
             }
             Change::Set { row: Row::Patch, place, what, to } => {
@@ -579,14 +584,28 @@ fn added(kind: Kindly, panel: &mut Panel, drawer: &[Ink], units: Units) -> Resul
         },
         Kindly::Mist => Loose { blot: true, ..Loose::last(Wetting::Mist(4)) },
         Kindly::Lift => {
-            if panel.scene.things.is_empty() {
-                return Err(
-                    "A wet stencil is one of the panel's things: put a shape on its Cover page first.".into(),
-                );
-            }
-            Loose { blot: true, ..Loose::last(Wetting::Lift(0)) }
+            let thing = stencil(panel)?;
+            Loose { blot: true, ..Loose::last(Wetting::Lift(thing)) }
         }
+        Kindly::Paste => Loose::last(Wetting::Paste { thing: stencil(panel)?, of: Paste::White }),
     })
+}
+
+/// The stencil that a panel has for it, by its place; where it has none, one is lent to it.
+fn stencil(panel: &mut Panel) -> Result<usize, String> {
+    let (with, thing) = with_stencil(panel).map_err(|error| error.to_string())?;
+    *panel = with;
+    Ok(thing)
+}
+
+/// An ink to tint white paste with: the strongest in colour of the panel's, or of the drawer's where it has none.
+fn tint(panel: &mut Panel, drawer: &[Ink]) -> Result<usize, String> {
+    let strongest = |inks: &[Ink]| {
+        let chroma = |ink: &Ink| ink.lab().a.hypot(ink.lab().b);
+        inks.iter().max_by(|one, other| chroma(one).total_cmp(&chroma(other))).cloned()
+    };
+    let ink = strongest(&panel.inks).or_else(|| strongest(drawer));
+    Ok(panel.ink_place(&ink.ok_or("There is no ink in the drawer: tell the drawer of one first.")?))
 }
 
 /// Less or more of a deed.
@@ -603,6 +622,9 @@ fn changed_by(loose: &mut Loose, percent: u32) -> Result<(), String> {
         Wetting::Mist(pumps) => *pumps = scaled(u32::from(*pumps), 8) as u8,
         Wetting::Lift(_) => {
             return Err("A wet stencil lifts what it lifts: do it once again for more.".into());
+        }
+        Wetting::Paste { .. } => {
+            return Err("Paste lies as thick as its stencil, no more and no less.".into());
         }
     }
     Ok(())
@@ -682,7 +704,20 @@ fn set(
             _ => return Err(GONE.into()),
         },
         Wetting::Mist(pumps) if what == "pumps" => *pumps = whole(to)?,
-        Wetting::Lift(thing) if what == "thing" => *thing = to.parse().map_err(|_| GONE)?,
+        Wetting::Lift(thing) | Wetting::Paste { thing, .. } if what == "thing" => {
+            *thing = to.parse().map_err(|_| GONE)?;
+        }
+        Wetting::Paste { of, .. } => match what {
+            "of" => {
+                *of = match to {
+                    "white" => Paste::White,
+                    "shimmer" => Paste::Shimmer,
+                    _ => Paste::Tinted(tint(panel, drawer)?),
+                };
+            }
+            "ink" => *of = Paste::Tinted(ink_called(to, panel, drawer)?),
+            _ => return Err(GONE.into()),
+        },
         _ => return Err(GONE.into()),
     }
     Ok(())

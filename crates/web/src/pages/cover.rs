@@ -272,6 +272,7 @@ fn gets(thing: &Thing) -> &'static str {
         Some(Blend { fields, .. }) if fields.len() > 1 => "runs",
         Some(blend) if blend.is_fading() => "fades",
         Some(Blend { fields, .. }) if !fields.is_empty() => "goes",
+        _ if thing.lends() => "lends",
         _ => "white",
     }
 }

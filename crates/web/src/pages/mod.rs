@@ -1,5 +1,6 @@
 //! The pages: each is a file here and a template of the same name, and a script where it needs one.
 
+pub mod alter;
 pub mod bench;
 pub mod benches;
 pub mod blend;

@@ -2,7 +2,7 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
-use rosy_core::ink::Ink;
+use rosy_core::ink::{Ink, Paste};
 use rosy_core::moves::Technique;
 use rosy_core::order::check::check;
 use rosy_core::place::{Extent, Point};
@@ -129,6 +129,11 @@ enum Deed {
     },
     Mist(u8),
     Lift(Vec<Choice>),
+    Paste {
+        things: Vec<Choice>,
+        pastes: Vec<Choice>,
+        ink: Option<(String, String)>,
+    },
 }
 
 /// The sentences: the part of the page that follows every change.
@@ -283,16 +288,36 @@ fn deed(panel: &Panel, loose: &Loose, units: Units) -> Deed {
             splashed: *splashed,
         },
         Wetting::Mist(pumps) => Deed::Mist(*pumps),
-        Wetting::Lift(thing) => {
-            let things = panel.scene.things.iter().enumerate();
-            let choice = |(place, of): (usize, &rosy_core::scene::Thing)| Choice {
-                key: place.to_string(),
-                words: of.shape.name.to_string(),
-                chosen: place == *thing,
+        Wetting::Lift(thing) => Deed::Lift(stencils(panel, *thing)),
+        Wetting::Paste { thing, of } => {
+            let is_tinted = of.ink().is_some();
+            let paste = |key: &str, words: &str, chosen: bool| Choice {
+                key: key.into(),
+                words: words.into(),
+                chosen,
             };
-            Deed::Lift(things.map(choice).collect())
+            Deed::Paste {
+                things: stencils(panel, *thing),
+                pastes: vec![
+                    paste("white", "white paste", *of == Paste::White),
+                    paste("tinted", "white paste tinted with", is_tinted),
+                    paste("shimmer", "shimmer paste", *of == Paste::Shimmer),
+                ],
+                ink: of.ink().map(|ink| pip(&panel.inks[ink])),
+            }
         }
     }
+}
+
+/// The things whose stencils can be used.
+fn stencils(panel: &Panel, chosen: usize) -> Vec<Choice> {
+    let things = panel.scene.things.iter().enumerate();
+    let choice = |(place, of): (usize, &rosy_core::scene::Thing)| Choice {
+        key: place.to_string(),
+        words: of.shape.name.to_string(),
+        chosen: place == chosen,
+    };
+    things.map(choice).collect()
 }
 
 /// The looks that can be wished for; where figures are of the maker's own, that too.

@@ -267,3 +267,72 @@ async fn water_on_a_greeting_in_soluble_ink_is_told_and_mended() {
     browser.until_says("body", "change it on its Water page instead").await;
     browser.close().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_texture_skimmed_in_darker_shades_and_paste_through_its_stencil() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Ebb at six").await;
+    browser.go(&desk, &format!("/panels/{id}/cover")).await;
+    crate::covered::still(&browser).await;
+    browser.run("document.querySelector('#new-shape').value = 'waves'").await;
+    browser.click("[data-add]").await;
+    browser.until("waves", "document.querySelector('[data-deed=\"skim\"]')").await;
+    crate::covered::still(&browser).await;
+    browser
+        .run("const b = document.querySelector('[data-deed=\"skim\"]'); b.closest('details')?.setAttribute('open', ''); b.click()")
+        .await;
+    // The drawer has one ink two shades below First Tide; the others have none, and that is said.
+    crate::covered::tells(&browser, "goes Ebb Blue, over what lies behind").await;
+    browser.until_says(".notice", "no darker ink of the family of Cockle").await;
+    crate::covered::still(&browser).await;
+    browser.go(&desk, &format!("/panels/{id}/sheet")).await;
+    let planned = steps(&browser).await;
+    let raise = planned.iter().position(|step| step.starts_with("Raise the waves")).unwrap();
+    assert!(planned[raise + 1..].iter().any(|step| step.starts_with("Ebb Blue")), "{planned:?}");
+    browser.until_says(".steps", "skim what stands up").await;
+    // Paste comes last; a stencil is lent for it, and its own page says so.
+    browser.go(&desk, &format!("/panels/{id}/water")).await;
+    add(&browser, "paste").await;
+    tells(&browser, "Scrape white paste through the stencil of the waves 2, and let it dry.").await;
+    set(&browser, ("deed", 0, "of"), "tinted").await;
+    tells(&browser, "white paste tinted with").await;
+    set(&browser, ("deed", 0, "of"), "shimmer").await;
+    tells(&browser, "Scrape shimmer paste through").await;
+    add(&browser, "mist").await;
+    still(&browser).await;
+    browser.go(&desk, &format!("/panels/{id}/sheet")).await;
+    let planned = steps(&browser).await;
+    let at = |title: &str| planned.iter().position(|step| step.starts_with(title)).unwrap();
+    assert!(at("Mist the card") < at("Scrape shimmer paste"), "{planned:?}");
+    assert!(at("Scrape shimmer paste") < at("Let the paste dry in air"));
+    browser.until_says(".steps", "Loose mica is not to be breathed").await;
+    browser.go(&desk, &format!("/panels/{id}/cover")).await;
+    crate::covered::tells(&browser, "the waves 2, waves of 4 in wide").await;
+    crate::covered::tells(&browser, "only lends its stencil").await;
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn one_ground_altered_three_ways_side_by_side_and_made() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    open(&browser, &desk, "Ebb at six").await;
+    browser.click(".water-then a[href$='/alter']").await;
+    browser.until("three", "document.querySelectorAll('.three-ways img').length === 3").await;
+    browser.until_says(".three-ways", "White paste scraped through the stencil of the waves").await;
+    browser.click(".three-ways form button").await;
+    for name in ["Ebb at six, darker edges", "Ebb at six, paste", "Ebb at six, lifted"] {
+        browser.until_says(".panels", name).await;
+    }
+    browser.click("[data-undo]").await;
+    browser.until("gone", "!document.querySelector('.panels').textContent.includes('darker edges')").await;
+    // A bare panel has nothing to alter: it is said, with the remedy.
+    browser.run("document.querySelector('.new-panel').setAttribute('open', '')").await;
+    browser.click(".size-button").await;
+    browser.until("a new panel", "location.pathname.endsWith('/inks')").await;
+    let bare = browser.run("return location.pathname.split('/')[2]").await;
+    browser.go(&desk, &format!("/panels/{}/alter", bare.as_str().unwrap())).await;
+    browser.until_says(".three-ways .trouble", "give it a blend").await;
+    browser.close().await;
+}

@@ -1,0 +1,221 @@
+//! What has to be done to one card, one thing after the other, and what lies between?
+//!
+//! The moves of a card are taken together to *tasks*: what the hands do without a pause and with one ink. Between tasks lie
+//! *gaps*: water stands its half minute, powder cools, ink dries, in air with the hands free or with heat. A join is worked
+//! while its ink is damp: the task that goes back over it has a *window*, which closes so long after the other ink was laid.
+
+use std::ops::Range;
+
+use crate::ink::{Ink, Kind, measured};
+use crate::moves::{Move, Technique, dry::Dry, heat::Heat};
+use crate::panel::Panel;
+use crate::surface::Surface;
+
+/// What lies between two tasks of a card.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub struct Gap {
+    /// Seconds that pass in any case: water stands, powder cools.
+    pub wait: u32,
+    /// Seconds that it then dries in air, hands free.
+    pub air: u32,
+    /// Seconds of heat that do instead, where heat may come near; they keep the hands busy.
+    pub heat: Option<u32>,
+}
+
+impl Gap {
+    /// The least time it takes.
+    pub fn least(self) -> i64 {
+        i64::from(self.wait) + i64::from(self.heat.map_or(self.air, |heat| heat.min(self.air)))
+    }
+
+    /// The time it takes with nothing done.
+    pub fn in_air(self) -> i64 {
+        i64::from(self.wait) + i64::from(self.air)
+    }
+
+    /// Whether heat would spare any time.
+    pub fn heat(self) -> Option<i64> {
+        self.heat.filter(|heat| *heat < self.air).map(i64::from)
+    }
+}
+
+/// What the hands do to a card without a pause.
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
+pub struct Task {
+    /// The card's moves that it is, by their places.
+    pub moves: Range<usize>,
+    /// Seconds that it keeps the hands busy.
+    pub hands: u32,
+    /// The ink it lays, by its place among the inks of the evening.
+    pub ink: Option<usize>,
+    /// Seconds to take another brush and wipe it, where another ink was laid before it.
+    pub setup: u32,
+    /// What has to pass since the card's task before.
+    pub gap: Gap,
+    /// The earlier task over whose ink it works a join, and seconds after its end within which it begins.
+    pub window: Option<(usize, u32)>,
+    /// Whether it needs the mat, and whether it is the card's last that does.
+    pub mat: Option<bool>,
+}
+
+/// A card as it is worked through.
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
+pub struct Chain {
+    /// Its tasks, in order.
+    pub tasks: Vec<Task>,
+    /// What has to pass after the last of them.
+    pub last: Gap,
+}
+
+/// The inks of an evening, each once.
+#[derive(Clone, Debug, Default)]
+pub struct Inks(pub Vec<Ink>);
+
+impl Inks {
+    fn place(&mut self, ink: &Ink) -> usize {
+        self.0.iter().position(|known| known == ink).unwrap_or_else(|| {
+            self.0.push(ink.clone());
+            self.0.len() - 1
+        })
+    }
+}
+
+/// What keeps a task together.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Of {
+    Laying(usize),
+    Work,
+}
+
+/// A laying that a join may be worked over: which task, which ink, and what it lay on.
+struct LaidBy {
+    task: usize,
+    ink: usize,
+    on: Option<usize>,
+    kind: Kind,
+}
+
+impl Chain {
+    /// Of a panel's moves.
+    pub fn of(panel: &Panel, inks: &mut Inks) -> Chain {
+        let mut surface = Surface::bare(panel.materials());
+        let mut tasks: Vec<Task> = Vec::new();
+        let mut of: Option<Of> = None;
+        let (mut gap, mut setup, mut begun) = (Gap::default(), 0, None);
+        let mut laid: Vec<LaidBy> = Vec::new();
+        let last_on_mat = panel.moves.iter().rposition(|m| on_mat(m));
+        for (at, m) in panel.moves.iter().enumerate() {
+            match m {
+                Move::Take(_) | Move::Wipe(_) => {
+                    setup += m.hands();
+                    begun.get_or_insert(at);
+                    m.make(&mut surface);
+                    continue;
+                }
+                Move::Dry(_) | Move::Heat(_) => {
+                    gap = dried(gap, &surface);
+                    m.make(&mut surface);
+                    // What has dried takes no join any more.
+                    (of, laid) = (None, Vec::new());
+                    begun.get_or_insert(at);
+                    continue;
+                }
+                _ => {}
+            }
+            let laying = m.laying();
+            let ink = laying.map(|laying| inks.place(&panel.inks[laying.ink]));
+            let own = ink.map_or(Of::Work, Of::Laying);
+            // What a brush still carries is worked in before it takes up anything else.
+            let goes_on = matches!(m, Move::BreakInto(_)) || (of == Some(own) && !matches!(m, Move::Back(_)));
+            let window = laying.filter(|_| matches!(m, Move::Back(_))).and_then(|laying| {
+                let other =
+                    laid.iter().rev().find(|other| other.on == laying.on && other.ink != laying.ink)?;
+                Some((other.task, 60 * measured::touch_dry_minutes(other.kind).1))
+            });
+            match tasks.last_mut().filter(|_| goes_on && gap == Gap::default()) {
+                Some(task) => {
+                    task.moves.end = at + 1;
+                    task.hands += m.hands() + setup;
+                }
+                None => tasks.push(Task {
+                    moves: begun.unwrap_or(at)..at + 1,
+                    hands: m.hands(),
+                    ink,
+                    setup: if ink.is_some() { setup.max(measured::SECONDS_A_CHANGE) } else { 0 },
+                    gap,
+                    window,
+                    mat: None,
+                }),
+            }
+            let place = tasks.len() - 1;
+            if on_mat(m) {
+                tasks[place].mat = Some(last_on_mat == Some(at));
+            }
+            if let Some(laying) = laying {
+                let kind = panel.inks[laying.ink].kind;
+                laid.push(LaidBy { task: place, ink: laying.ink, on: laying.on, kind });
+            }
+            (of, setup, begun) = (Some(own), 0, None);
+            let waits = m.waits(&surface);
+            gap = Gap { wait: waits, ..Gap::default() };
+            if waits > 0 {
+                of = None;
+            }
+            m.make(&mut surface);
+        }
+        Chain { tasks, last: gap }
+    }
+
+    /// What has to pass before one of its tasks; after the last of them, before it is done.
+    pub fn gap(&self, task: usize) -> Gap {
+        self.tasks.get(task).map_or(self.last, |task| task.gap)
+    }
+}
+
+/// What lies ahead of each task of a chain, and after the last: worked out once.
+#[derive(Clone, Debug)]
+pub struct Ahead {
+    /// Seconds of hands, without set-ups and with all drying in air.
+    pub hands: Vec<i64>,
+    /// The least seconds from the end of the task before to the end of it all, with heat where that is the shorter.
+    pub least: Vec<i64>,
+    /// The same with all drying in air.
+    pub in_air: Vec<i64>,
+    /// The task that has to be come to soon, since it works a join over ink that has been laid.
+    pub join: Vec<Option<usize>>,
+}
+
+impl Ahead {
+    /// Of a chain.
+    pub fn of(chain: &Chain) -> Ahead {
+        let count = chain.tasks.len();
+        let (mut hands, mut least, mut in_air) = (vec![0; count + 1], vec![0; count + 1], vec![0; count + 1]);
+        (least[count], in_air[count]) = (chain.last.least(), chain.last.in_air());
+        for (at, task) in chain.tasks.iter().enumerate().rev() {
+            let own = i64::from(task.hands);
+            hands[at] = hands[at + 1] + own;
+            least[at] = least[at + 1] + own + task.gap.least();
+            in_air[at] = in_air[at + 1] + own + task.gap.in_air();
+        }
+        let join = |at: usize| {
+            let is_open = |task: &usize| chain.tasks[*task].window.is_some_and(|(other, _)| other < at);
+            (at..count).find(is_open)
+        };
+        Ahead { join: (0..=count).map(join).collect(), hands, least, in_air }
+    }
+}
+
+fn on_mat(m: &Move) -> bool {
+    matches!(m, Move::Dab(_) | Move::MistMat(_) | Move::Press(_))
+}
+
+/// A gap in which it dries too.
+fn dried(gap: Gap, surface: &Surface) -> Gap {
+    let air = Dry {}.waits(surface);
+    let heat = Heat {}.unmet(surface).is_empty().then(|| Heat {}.hands());
+    if gap.air == 0 {
+        return Gap { air, heat, ..gap };
+    }
+    // Dried twice over: what lets both be heated lets heat near.
+    Gap { air: gap.air.max(air), heat: gap.heat.zip(heat).map(|(one, other)| one.max(other)), ..gap }
+}

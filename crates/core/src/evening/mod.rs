@@ -1,0 +1,29 @@
+//! Several cards at once: what do one pair of hands do when? In reading order:
+//!
+//! | file | question |
+//! |---|---|
+//! | [`chain`] | what has to be done to one card, one thing after the other, and what lies between? |
+//! | [`shop`] | when can each thing be done, in a given order of the hands? |
+//! | [`bound`] | in how little time could it be done at best? |
+//! | [`rule`] | which order does a careful hand find? |
+//! | [`exact`] | which order is the best of all? |
+//! | [`plan`] | what is done when, and what fits into the time there is? |
+//! | [`check`] | does any card suffer by it? |
+//! | [`ask`] | what can be asked from outside? |
+//!
+//! An evening is a shop with one pair of hands, one heat tool and one mat. Each card is a chain of tasks with least waits
+//! between them (dry before it is covered) and longest waits (a join is worked before its ink is dry), and with set-ups
+//! between inks. The hands end as early as they can; of all orders that end so, the one with the fewest changes of ink is
+//! the best.
+
+pub mod ask;
+pub mod bound;
+pub mod chain;
+pub mod check;
+pub mod exact;
+pub mod plan;
+pub mod rule;
+pub mod shop;
+
+pub use chain::{Chain, Gap, Task};
+pub use plan::{Evening, Progress, Scheduled, Tools};

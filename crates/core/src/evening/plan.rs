@@ -1,0 +1,200 @@
+//! What is done when, and what fits into the time there is?
+//!
+//! Small batches are searched to the end, and it is proven that no order is better; of larger ones the best is kept that a
+//! careful hand finds, with the time before which nothing could be over said beside it.
+
+use std::ops::Range;
+
+use super::chain::{Ahead, Chain, Inks};
+use super::shop::{Act, Come, Cost, Shop, Timed};
+use crate::moves::Move;
+use crate::panel::Panel;
+
+/// Tasks up to which an evening is searched to the end, and branches that are looked at for it.
+const MOST_EXACT: usize = 48;
+const BRANCHES: usize = 60_000;
+/// Steps of the rule that are tried, all told: half a second's work.
+const STEPS: usize = 260_000;
+/// The same where an evening has begun and the hands wait for an answer.
+const STEPS_AT_ONCE: usize = 60_000;
+
+/// What there is at the desk.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Tools {
+    /// Whether there is a heat tool.
+    pub heat: bool,
+}
+
+/// How far a card has come.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Progress {
+    /// How many of its moves have been made.
+    pub moves: usize,
+    /// Seconds since the last of them ended.
+    pub since: i64,
+}
+
+/// Cards to be made together.
+#[derive(Clone, Debug)]
+pub struct Evening {
+    /// The cards, each with its moves.
+    pub cards: Vec<Panel>,
+    /// What there is at the desk.
+    pub tools: Tools,
+    /// How far each has come; those not named have not begun.
+    pub progress: Vec<Progress>,
+    /// Seconds that there are tonight; none where there is no end to it.
+    pub time: Option<i64>,
+}
+
+/// One thing the hands do.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Step {
+    /// The card.
+    pub card: usize,
+    /// The moves of the card that it is, by their places. Heat is none of them: it comes before the first.
+    pub moves: Range<usize>,
+    /// Whether it is heat on the card.
+    pub heats: bool,
+    /// Seconds from the beginning: from when the hands make ready for it, come to the card and leave it.
+    pub from: i64,
+    /// See `from`.
+    pub begins: i64,
+    /// See `from`.
+    pub ends: i64,
+}
+
+/// What is done when.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Scheduled {
+    /// What the hands do, in order.
+    pub steps: Vec<Step>,
+    /// When each card is done and dry; nothing for what is left for another evening.
+    pub done: Vec<Option<i64>>,
+    /// What it comes to.
+    pub cost: Cost,
+    /// Seconds before which nothing could be over: by the hands' work, and by the longest card.
+    pub bounds: (i64, i64),
+    /// Whether it is proven that no order is better.
+    pub is_proven: bool,
+    /// The cards that do not fit into the time there is.
+    pub later: Vec<usize>,
+}
+
+impl Scheduled {
+    /// The greater of its two bounds.
+    pub fn bound(&self) -> i64 {
+        self.bounds.0.max(self.bounds.1)
+    }
+}
+
+impl Evening {
+    /// Cards from nothing, with as much time as they take.
+    pub fn of(cards: Vec<Panel>, heat: bool) -> Evening {
+        Evening { cards, tools: Tools { heat }, progress: Vec::new(), time: None }
+    }
+
+    /// Plans it.
+    pub fn scheduled(&self) -> Scheduled {
+        let mut inks = Inks::default();
+        let chains: Vec<Chain> = self.cards.iter().map(|card| Chain::of(card, &mut inks)).collect();
+        let all: Vec<usize> = (0..chains.len()).collect();
+        let whole = self.of_some(&chains, &all);
+        let Some(time) = self.time.filter(|time| whole.cost.finish > *time) else { return whole };
+        // What has begun goes first, then what is soonest through; one card more as long as all of them are through in time.
+        let way = |card: &usize| {
+            let come = self.come(&chains[*card], *card);
+            (come.tasks == 0, Ahead::of(&chains[*card]).least[come.tasks])
+        };
+        let mut sorted = all.clone();
+        sorted.sort_by_key(way);
+        let (mut fit, mut best): (Vec<usize>, Option<Scheduled>) = (Vec::new(), None);
+        for card in sorted {
+            let mut more = fit.clone();
+            more.push(card);
+            more.sort_unstable();
+            let scheduled = self.of_some(&chains, &more);
+            if scheduled.cost.finish <= time {
+                (fit, best) = (more, Some(scheduled));
+            }
+        }
+        best.unwrap_or_else(|| self.of_some(&chains, &[]))
+    }
+
+    /// How far a card has come, in tasks.
+    fn come(&self, chain: &Chain, card: usize) -> Come {
+        let Progress { moves, since } = self.progress.get(card).copied().unwrap_or_default();
+        let tasks = chain.tasks.iter().take_while(|task| task.moves.end <= moves).count();
+        let own = self.cards[card].moves.get(..moves).unwrap_or(&[]);
+        // Drying that was the last thing made is behind it.
+        let heated = matches!(own.last(), Some(Move::Dry(_) | Move::Heat(_) | Move::Cool(_)));
+        Come { tasks, ended: if moves == 0 { 0 } else { -since }, heated }
+    }
+
+    /// Plans some of the cards.
+    fn of_some(&self, chains: &[Chain], cards: &[usize]) -> Scheduled {
+        let empty = Chain { tasks: Vec::new(), last: Default::default() };
+        let is_in = |card: usize| cards.contains(&card);
+        let own: Vec<Chain> = chains
+            .iter()
+            .enumerate()
+            .map(|(card, chain)| if is_in(card) { chain.clone() } else { empty.clone() })
+            .collect();
+        let come: Vec<Come> = (0..own.len())
+            .map(|card| if is_in(card) { self.come(&own[card], card) } else { Come::default() })
+            .collect();
+        let mat = (0..own.len()).find(|card| {
+            let (done, rest) = own[*card].tasks.split_at(come[*card].tasks);
+            done.iter().any(|task| task.mat.is_some()) && rest.iter().any(|task| task.mat.is_some())
+        });
+        let shop = Shop { come, mat, ..Shop::of(&own, self.tools.heat) };
+        let tasks: usize =
+            own.iter().zip(&shop.come).map(|(chain, come)| chain.tasks.len() - come.tasks).sum();
+        let bounds = shop.bounds(&shop.begin());
+        let has_begun = self.progress.iter().any(|progress| progress.moves > 0);
+        let steps = if has_begun { STEPS_AT_ONCE } else { STEPS };
+        let ruled = shop.found_by_rule((steps / (tasks + 1)).clamp(8, 1500), tasks as u32);
+        let least = Cost { finish: bounds.0.max(bounds.1), changes: shop.least_changes(&shop.begin()) };
+        let is_least = ruled.as_ref().is_some_and(|(cost, _)| *cost <= least);
+        let branches = if is_least || tasks > MOST_EXACT {
+            0
+        } else if has_begun {
+            BRANCHES / 6
+        } else {
+            BRANCHES
+        };
+        let found = shop.best(ruled, branches);
+        let (times, cost, is_proven) = match found {
+            Some(found) => (found.times, found.cost, found.is_proven || is_least),
+            None => (Vec::new(), least, false),
+        };
+        let mut end = shop.begin();
+        times.iter().for_each(|timed| shop.done(&mut end, *timed));
+        let dry = |card: usize| {
+            let come = end.come[card];
+            come.ended + if come.heated { 0 } else { own[card].last.in_air() }
+        };
+        Scheduled {
+            steps: times.iter().map(|timed| step(&own, *timed)).collect(),
+            done: (0..own.len()).map(|card| is_in(card).then(|| dry(card))).collect(),
+            cost,
+            bounds,
+            is_proven,
+            later: (0..own.len()).filter(|card| !is_in(*card)).collect(),
+        }
+    }
+}
+
+fn step(chains: &[Chain], Timed { act, from, begins, ends }: Timed) -> Step {
+    let Act { card, task, heats } = act;
+    let tasks = &chains[card].tasks;
+    let moves = match tasks.get(task) {
+        Some(task) if heats => task.moves.start..task.moves.start,
+        Some(task) => task.moves.clone(),
+        None => {
+            let end = tasks.last().map_or(0, |task| task.moves.end);
+            end..end
+        }
+    };
+    Step { card, moves, heats, from, begins, ends }
+}
