@@ -19,6 +19,7 @@ pub mod drawing;
 pub mod evening;
 pub mod ink;
 pub mod judgement;
+pub mod learn;
 pub mod length;
 pub mod merge;
 pub mod moves;

@@ -6,6 +6,7 @@ use rosy_core::ask::{
 use rosy_core::card::ask::{CardAsked, CardSeen, TrimAsked, TrimSeen};
 use rosy_core::cut::{Plan, SheetAsked};
 use rosy_core::evening::ask::{EveningAsked, EveningSeen};
+use rosy_core::learn::ask::{LearnAsked, LearnSeen};
 use rosy_core::order::ask::{CheckAsked, CheckSeen, CoverAsked, CoverSeen};
 use rosy_core::search::ask::{
     BridgeAsked, BridgeSeen, DarkerAsked, DarkerSeen, NearAsked, NearSeen, PairsAsked, PairsSeen, PathAsked,
@@ -35,7 +36,7 @@ macro_rules! question {
 }
 
 /// All questions.
-const QUESTIONS: [Question; 19] = [
+const QUESTIONS: [Question; 20] = [
     question!("overprint", Overprint, OverprintSeen),
     question!("junction", Junction, JunctionSeen),
     question!("order", Order, OrderSeen),
@@ -55,6 +56,7 @@ const QUESTIONS: [Question; 19] = [
     question!("press", PressAsked, PressSeen),
     question!("flecks", FlecksAsked, FlecksSeen),
     question!("evening", EveningAsked, EveningSeen),
+    question!("learn", LearnAsked, LearnSeen),
 ];
 
 trait Asked<Seen> {
@@ -76,7 +78,7 @@ asked!(
     DarkerAsked => DarkerSeen,
     CardAsked => CardSeen, TrimAsked => TrimSeen, SheetAsked => Plan, ShapeAsked => ShapeSeen, CoverAsked => CoverSeen,
     CheckAsked => CheckSeen, StepsAsked => StepsSeen, PressAsked => PressSeen, FlecksAsked => FlecksSeen,
-    EveningAsked => EveningSeen
+    EveningAsked => EveningSeen, LearnAsked => LearnSeen
 );
 
 fn answered<A: Asked<S> + DeserializeOwned, S: Serialize>(document: &[u8]) -> Result<Value, String> {

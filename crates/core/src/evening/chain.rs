@@ -103,7 +103,7 @@ impl Chain {
         let mut of: Option<Of> = None;
         let (mut gap, mut setup, mut begun) = (Gap::default(), 0, None);
         let mut laid: Vec<LaidBy> = Vec::new();
-        let last_on_mat = panel.moves.iter().rposition(|m| on_mat(m));
+        let last_on_mat = panel.moves.iter().rposition(on_mat);
         for (at, m) in panel.moves.iter().enumerate() {
             match m {
                 Move::Take(_) | Move::Wipe(_) => {

@@ -14,9 +14,9 @@ use crate::panel::Panel;
 const MOST_EXACT: usize = 48;
 const BRANCHES: usize = 60_000;
 /// Steps of the rule that are tried, all told: half a second's work.
-const STEPS: usize = 260_000;
+const STEPS: usize = 100_000;
 /// The same where an evening has begun and the hands wait for an answer.
-const STEPS_AT_ONCE: usize = 60_000;
+const STEPS_AT_ONCE: usize = 16_000;
 
 /// What there is at the desk.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -96,8 +96,7 @@ impl Evening {
 
     /// Plans it.
     pub fn scheduled(&self) -> Scheduled {
-        let mut inks = Inks::default();
-        let chains: Vec<Chain> = self.cards.iter().map(|card| Chain::of(card, &mut inks)).collect();
+        let chains = self.chains();
         let all: Vec<usize> = (0..chains.len()).collect();
         let whole = self.of_some(&chains, &all);
         let Some(time) = self.time.filter(|time| whole.cost.finish > *time) else { return whole };
@@ -119,6 +118,22 @@ impl Evening {
             }
         }
         best.unwrap_or_else(|| self.of_some(&chains, &[]))
+    }
+
+    /// What has to be done to each card.
+    pub fn chains(&self) -> Vec<Chain> {
+        let mut inks = Inks::default();
+        let mut chains: Vec<Chain> = Vec::with_capacity(self.cards.len());
+        for (at, card) in self.cards.iter().enumerate() {
+            // Cards alike are gone through once.
+            let like = self.cards[..at].iter().position(|other| other.moves == card.moves && other == card);
+            let chain = match like {
+                Some(like) => chains[like].clone(),
+                None => Chain::of(card, &mut inks),
+            };
+            chains.push(chain);
+        }
+        chains
     }
 
     /// How far a card has come, in tasks.

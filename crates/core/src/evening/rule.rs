@@ -124,22 +124,41 @@ impl Shop<'_> {
         order
     }
 
-    /// Whether every join can still be worked in time once an act is done.
-    fn leaves_time(&self, now: &Now, ended: &[Vec<i64>], timed: &Timed) -> bool {
-        let Timed { act, ends, .. } = *timed;
+    /// The joins that have to be worked before their ink is dry, the first to dry first: by when, how long they take, and
+    /// whose they are.
+    fn joins(&self, now: &Now, ended: &[Vec<i64>]) -> Vec<(i64, i64, usize)> {
         let join = |card: usize| {
-            let known = |task: usize| ended[card].get(task).copied().unwrap_or(ends);
-            let more = usize::from(card == act.card && !act.heats);
-            self.join(card, now.come[card].tasks + more, &known)
+            let known = |task: usize| ended[card].get(task).copied().unwrap_or(now.time);
+            self.join(card, now.come[card].tasks, &known).map(|(by, takes)| (by, takes, card))
         };
-        let mut joins: Vec<(i64, i64)> = (0..self.chains.len()).filter_map(join).collect();
+        let mut joins: Vec<(i64, i64, usize)> = (0..self.chains.len()).filter_map(join).collect();
         joins.sort_unstable();
+        joins
+    }
+
+    /// Whether every join can still be worked in time once an act is done.
+    fn leaves_time(&self, now: &Now, ended: &[Vec<i64>], joins: &[(i64, i64, usize)], timed: &Timed) -> bool {
+        let Timed { act, ends, .. } = *timed;
+        let known = |task: usize| ended[act.card].get(task).copied().unwrap_or(ends);
+        let more = usize::from(!act.heats);
+        let mut own = self.join(act.card, now.come[act.card].tasks + more, &known);
         let mut time = ends;
-        joins.into_iter().all(|(by, takes)| {
+        let mut works = |by: i64, takes: i64| {
             let is_in_time = time <= by;
             time += takes;
             is_in_time
-        })
+        };
+        for (by, takes, _) in joins.iter().filter(|(.., card)| *card != act.card) {
+            if let Some((first, busy)) = own.take_if(|(first, _)| *first <= *by)
+                && !works(first, busy)
+            {
+                return false;
+            }
+            if !works(*by, *takes) {
+                return false;
+            }
+        }
+        own.is_none_or(|(by, takes)| works(by, takes))
     }
 
     /// What the hands take next.
@@ -148,18 +167,14 @@ impl Shop<'_> {
         let timed = |act: Act| self.timed(now, act, i64::MIN);
         let tasks: Vec<Timed> = cards.clone().filter_map(|card| self.next(now, card)).map(timed).collect();
         let heats: Vec<Timed> = cards.clone().filter_map(|card| self.heat(now, card)).map(timed).collect();
+        let joins = self.joins(now, ended);
         let free: Vec<&Timed> =
-            tasks.iter().chain(&heats).filter(|timed| self.leaves_time(now, ended, timed)).collect();
+            tasks.iter().chain(&heats).filter(|timed| self.leaves_time(now, ended, &joins, timed)).collect();
         let Some(soonest) = free.iter().filter(|timed| !timed.act.heats).map(|timed| timed.begins).min()
         else {
             // Nothing can be begun before a join has to be worked: the one that dries first.
-            let join = |card: usize| {
-                self.join(card, now.come[card].tasks, &|task| {
-                    ended[card].get(task).copied().unwrap_or(now.time)
-                })
-            };
-            let urgent = cards.filter_map(|card| join(card).map(|(by, _)| (by, card))).min();
-            let first = urgent.and_then(|(_, card)| tasks.iter().find(|timed| timed.act.card == card));
+            let first =
+                joins.first().and_then(|(.., card)| tasks.iter().find(|timed| timed.act.card == *card));
             return first.or(tasks.first()).copied();
         };
         let waits = |timed: &Timed| (timed.from - now.time).max(0) as f64;
