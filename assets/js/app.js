@@ -21,8 +21,10 @@ document.addEventListener("keydown", (event) => {
   if (event.ctrlKey || event.metaKey || event.altKey || taken(event.target)) return;
   if (event.key === "?") document.getElementById("keys").showModal();
   else if (key === "b") location.assign("/");
+  else if (key === "e") location.assign("/evenings");
   else if (key === "d") location.assign("/drawer");
   else if (key === "p") location.assign("/shapes");
+  else if (key === "m") location.assign("/made");
   else if (key === "s") location.assign("/stock");
   else if (key === "u") press("[data-undo]");
   else if (key === "r") press("[data-redo]");

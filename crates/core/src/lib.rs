@@ -27,6 +27,7 @@ pub mod order;
 pub mod panel;
 pub mod picture;
 pub mod place;
+pub mod record;
 mod say;
 pub mod scene;
 pub mod search;

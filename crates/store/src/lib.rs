@@ -8,6 +8,7 @@
 //! | [`thing`] | inks, papers, tools, panels, formats, sheets, the batch: one row each, its body the core's own document |
 //! | [`change`] | every change with what was before and after, so that it can be undone and redone |
 //! | [`panel`] | panels saved from several tabs |
+//! | [`evening`] | what is told of an evening |
 //!
 //! Every query takes the bench it is for: nothing can be fetched without its owner.
 
@@ -17,6 +18,7 @@
 pub mod bench;
 pub mod change;
 mod entity;
+pub mod evening;
 mod migration;
 pub mod panel;
 pub mod thing;

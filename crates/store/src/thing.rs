@@ -5,6 +5,7 @@ use rosy_core::Panel;
 use rosy_core::card::{Envelope, Format};
 use rosy_core::cut::{Batch, Sheet};
 use rosy_core::ink::{Ink, Paper, Tool};
+use rosy_core::record::Made;
 use rosy_core::shape::Shape;
 use sea_orm::{
     ColumnTrait, ConnectionTrait, EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, QuerySelect, Select,
@@ -77,6 +78,13 @@ impl Thing for Shape {
     const KIND: &'static str = "shape";
     fn name(&self) -> &str {
         self.name.as_str()
+    }
+}
+
+impl Thing for Made {
+    const KIND: &'static str = "made";
+    fn name(&self) -> &str {
+        self.panel.name.as_str()
     }
 }
 

@@ -5,9 +5,11 @@ use rosy_core::card::Card;
 use rosy_core::card::trim::Feature;
 use rosy_core::colour::Colour;
 use rosy_core::cut::Sheet;
+use rosy_core::evening::{Fault, Sitting, Told, What};
 use rosy_core::ink::{Ink, Name, Paper, Powder, Surface, Tool, ToolKind, measured::BRIGHT_WHITE};
 use rosy_core::order::School;
 use rosy_core::place::Point;
+use rosy_core::record::Made;
 use rosy_core::scene::company::free_names;
 use rosy_core::scene::{Loose, Pressing, Smoosh, Thing, Treatment, Wetting};
 use rosy_core::shape::Shape;
@@ -172,9 +174,16 @@ pub async fn fill(store: &Store, demo: bool) -> Result<(), StoreError> {
     for ink in &inks {
         things.push(Change::add(Uuid::now_v7(), ink)?);
     }
-    for panel in panels(&inks)? {
-        things.push(Change::add(Uuid::now_v7(), &panel)?);
+    let panels = panels(&inks)?;
+    for panel in &panels {
+        things.push(Change::add(Uuid::now_v7(), panel)?);
     }
+    let now = chrono::Utc::now().timestamp_millis();
+    for one in made(&panels, now)? {
+        things.push(Change::add(Uuid::now_v7(), &one)?);
+    }
+    let evening = evening(&panels, now)?;
+    things.push(Change::add(Uuid::now_v7(), &evening)?);
     for shape in &stock.shapes {
         things.push(Change::add(Uuid::now_v7(), shape)?);
     }
@@ -286,6 +295,62 @@ fn panels(inks: &[Ink]) -> Result<Vec<Panel>, StoreError> {
             Ok(Panel { done: sketch.done, ..panel.laid() })
         })
         .collect()
+}
+
+/// Cards of the demo's evening: the panels by their places, and how many of each.
+const EVENING: [(usize, usize); 2] = [(10, 5), (9, 3)];
+
+/// Eight cards for the kite day, half done by now.
+fn evening(panels: &[Panel], now: i64) -> Result<Sitting, StoreError> {
+    let fresh = |panel: &Panel| Panel { done: 0, ..panel.clone() };
+    let of = |(place, count): &(usize, usize)| panels.get(*place).map(|panel| vec![fresh(panel); *count]);
+    let cards: Option<Vec<Vec<Panel>>> = EVENING.iter().map(of).collect();
+    let cards = cards.ok_or(StoreError::Missing("demo panel"))?.concat();
+    let name = "Eight for the string menders".parse().map_err(|_| StoreError::Missing("demo name"))?;
+    let mut sitting = Sitting { name, cards, heat: true, minutes: None, log: Vec::new() };
+    let planned = sitting.standing().scheduled;
+    let half = &planned.steps[..planned.steps.len() / 2];
+    let began = now - 1000 * half.last().map_or(0, |step| step.ends);
+    let told = |(nth, (seconds, what)): (usize, (i64, What))| Told {
+        mark: format!("demo-{nth:04}"),
+        at: began + 1000 * seconds,
+        what,
+    };
+    let steps = half.iter().map(|step| {
+        let card = step.card;
+        let what =
+            if step.heats { What::Heated { card } } else { What::Done { card, moves: step.moves.end } };
+        (step.ends, what)
+    });
+    sitting.log = std::iter::once((0, What::Begun)).chain(steps).enumerate().map(told).collect();
+    Ok(sitting)
+}
+
+/// What was made before: panels by their places, days ago, to whom it went, what there is to say, and what went wrong.
+type Before = (usize, i64, &'static str, &'static str, Option<Fault>);
+const MADE: [Before; 12] = [
+    (10, 3, "the tea hut", "", None),
+    (9, 3, "the string menders", "The join by the string came out best with the light from the left.", None),
+    (2, 12, "the flag stewards", "", Some(Fault::HardMark)),
+    (7, 19, "the tea hut", "Stripes a little wider next time.", None),
+    (8, 31, "the string menders", "", None),
+    (8, 31, "the flag stewards", "", Some(Fault::BledUnder)),
+    (4, 58, "the tea hut", "", None),
+    (3, 75, "the kite judges", "Stars flicked last; two more placed by hand.", None),
+    (5, 96, "the string menders", "", Some(Fault::TooPale)),
+    (6, 127, "the flag stewards", "", None),
+    (0, 160, "the kite judges", "", None),
+    (10, 201, "the string menders", "", Some(Fault::Muddy)),
+];
+
+fn made(panels: &[Panel], now: i64) -> Result<Vec<Made>, StoreError> {
+    const DAY: i64 = 24 * 3_600_000;
+    let one = |(place, days, to, note, fault): &Before| {
+        let panel = panels.get(*place).cloned().ok_or(StoreError::Missing("demo panel"))?;
+        let made = Made { faults: fault.iter().copied().collect(), ..Made::new(panel, now - days * DAY) };
+        made.written(to, note).map_err(|_| StoreError::Missing("demo record"))
+    };
+    MADE.iter().map(one).collect()
 }
 
 /// White card, where a bench has none of its own.

@@ -9,6 +9,8 @@
 //! | [`exact`] | which order is the best of all? |
 //! | [`plan`] | what is done when, and what fits into the time there is? |
 //! | [`check`] | does any card suffer by it? |
+//! | [`sitting`] | how does it stand, by what has been told of it? |
+//! | [`words`] | how is a step said, from a metre away? |
 //! | [`ask`] | what can be asked from outside? |
 //!
 //! An evening is a shop with one pair of hands, one heat tool and one mat. Each card is a chain of tasks with least waits
@@ -24,6 +26,9 @@ pub mod exact;
 pub mod plan;
 pub mod rule;
 pub mod shop;
+pub mod sitting;
+pub mod words;
 
 pub use chain::{Chain, Gap, Task};
-pub use plan::{Evening, Progress, Scheduled, Tools};
+pub use plan::{Evening, Progress, Scheduled, Step, Tools};
+pub use sitting::{Fault, Sitting, Standing, Told, What};

@@ -189,7 +189,7 @@ fn key(covering: Covering) -> &'static str {
     }
 }
 
-pub(super) fn pip(ink: &Ink) -> (String, String) {
+pub(crate) fn pip(ink: &Ink) -> (String, String) {
     (ink.name.to_string(), ink.lab().on_screen(Default::default()).0.to_string())
 }
 

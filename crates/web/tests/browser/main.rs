@@ -8,6 +8,7 @@ mod card_and_stock;
 mod company;
 mod covered;
 mod drawer_searched;
+mod evening;
 mod first_panel;
 mod shapes;
 mod together;

@@ -1,0 +1,238 @@
+// One step of an evening at a time. What is told lies in this browser until the program has answered, in its order; while the
+// program is away the hands go on with the steps it told ahead. No rule of the craft is here.
+
+import Alpine from "@alpinejs/csp";
+import { ask } from "./keeper.js";
+import { measure } from "./measure.js";
+
+const RETRY_MS = 2500;
+const LOOK_MS = 8000;
+const TICK_MS = 500;
+/** Keys that are for the page itself; any other is a foot switch's. */
+const OWN_KEYS = ["Tab", "Escape", "Shift", "Control", "Alt", "Meta", "CapsLock", "?", "u", "r", "ArrowUp"];
+const BACK_KEYS = ["ArrowLeft", "u"];
+
+const clockOf = (ms) => {
+  const seconds = Math.max(0, Math.ceil(ms / 1000));
+  const [hours, minutes] = [Math.floor(seconds / 3600), Math.floor(seconds / 60) % 60];
+  const rest = String(seconds % 60).padStart(2, "0");
+  return hours ? `${hours}:${String(minutes).padStart(2, "0")}:${rest}` : `${minutes}:${rest}`;
+};
+
+function beep() {
+  const sound = new AudioContext();
+  const tone = sound.createOscillator();
+  const soft = sound.createGain();
+  soft.gain.value = 0.08;
+  tone.frequency.value = 660;
+  tone.connect(soft).connect(sound.destination);
+  tone.start();
+  tone.stop(sound.currentTime + 0.35);
+}
+
+Alpine.directive("measure", measure);
+Alpine.data("doing", () => ({
+  view: null,
+  /** What was told and not answered yet, each with its mark and this browser's time. */
+  line: [],
+  /** How many of the steps told ahead are behind the hands already. */
+  past: 0,
+  asking: false,
+  away: false,
+  said: "",
+  time: Date.now(),
+  /** What the program's clock is ahead of this browser's. */
+  ahead: 0,
+  sound: false,
+  rung: 0,
+
+  init() {
+    this.id = this.$el.dataset.evening;
+    this.shelf = `rosy-veil evening ${this.id}`;
+    this.line = JSON.parse(localStorage.getItem(this.shelf) ?? "[]");
+    this.sound = localStorage.getItem("rosy-veil sound") === "on";
+    this.past = this.line.filter((one) => one.what.done || one.what.heated).length;
+    this.send();
+    setInterval(() => this.tick(), TICK_MS);
+    setInterval(() => document.visibilityState === "visible" && this.send(), LOOK_MS);
+    const awake = () => document.visibilityState === "visible" && navigator.wakeLock?.request("screen").catch(() => {});
+    document.addEventListener("visibilitychange", awake);
+    awake();
+  },
+
+  /** Sends what waits, or asks how the evening stands. */
+  async send() {
+    if (this.asking) return;
+    this.asking = true;
+    const sent = this.line.length;
+    const address = `/api/evenings/${this.id}`;
+    try {
+      const told = this.line.map(({ mark, at, what }) => ({ mark, what, ago: Date.now() - at }));
+      const view = sent ? await ask("POST", address, { told }) : await ask("GET", address);
+      this.away = false;
+      // What was told meanwhile is still to be sent.
+      this.line.splice(0, sent);
+      this.keepLine();
+      if (this.line.length === 0) this.take(view);
+    } catch (error) {
+      this.away = Boolean(error.away);
+      if (!error.away) {
+        this.said = error.message;
+        this.line.splice(0, sent);
+        this.keepLine();
+        this.past = 0;
+      }
+      await new Promise((go) => setTimeout(go, RETRY_MS));
+    }
+    this.asking = false;
+    if (this.line.length) this.send();
+  },
+  take(view) {
+    const before = this.step?.title;
+    this.view = view;
+    this.past = 0;
+    this.ahead = view.now - Date.now();
+    if (view.said) this.said = view.said;
+    if (before !== undefined && before !== this.step?.title) this.$nextTick(() => this.$refs.title.focus({ preventScroll: true }));
+  },
+  keepLine() {
+    if (this.line.length) localStorage.setItem(this.shelf, JSON.stringify(this.line));
+    else localStorage.removeItem(this.shelf);
+  },
+  tell(what) {
+    this.line.push({ mark: crypto.randomUUID(), at: Date.now(), what });
+    this.keepLine();
+    this.send();
+  },
+  tick() {
+    this.time = Date.now();
+    const step = this.step;
+    if (this.sound && step && step.begins > this.rung && step.begins <= this.now && this.now - step.begins < 3000) {
+      this.rung = step.begins;
+      beep();
+    }
+  },
+
+  get now() {
+    return this.time + this.ahead;
+  },
+  get hasBegun() {
+    return Boolean(this.view?.has_begun) || this.line.some((one) => one.what === "begun");
+  },
+  get step() {
+    return this.view?.steps[this.past];
+  },
+  get isOver() {
+    return Boolean(this.view) && !this.step;
+  },
+  get title() {
+    if (!this.view) return "…";
+    if (this.isOver) return this.view.all > this.view.steps.length + this.view.done ? "Waiting for the program" : "All done";
+    return this.step.title;
+  },
+  get where() {
+    if (!this.view) return "";
+    const at = this.view.done + this.past + 1;
+    return this.step ? `${this.step.name} · step ${at} of ${this.view.all}` : "";
+  },
+  get how() {
+    return this.step?.how ?? [];
+  },
+  get care() {
+    return this.step?.care ?? [];
+  },
+  get picture() {
+    return this.step?.picture ?? "";
+  },
+  get waits() {
+    return this.hasBegun && this.step && this.past === 0 && this.step.begins > this.now + 1000;
+  },
+  get clockTime() {
+    if (!this.step || !this.hasBegun) return "";
+    return clockOf(this.waits ? this.step.begins - this.now : Math.max(0, this.step.ends - this.now));
+  },
+  get clockSays() {
+    if (!this.step || !this.hasBegun || this.past > 0) return "";
+    if (this.waits) return `until ${this.step.name} is ready`;
+    return this.step.ends > this.now ? "for this, by the plan" : "take the time it takes";
+  },
+  get clockShare() {
+    if (!this.step) return 0;
+    const from = this.waits ? Math.min(...this.view.clocks.filter((clock) => clock.card === this.step.card).map((clock) => clock.from), this.view.now) : this.step.begins;
+    const to = this.waits ? this.step.begins : this.step.ends;
+    return Math.round(1000 * Math.min(1, Math.max(0, (this.now - from) / Math.max(1, to - from))));
+  },
+  get others() {
+    const clocks = (this.view?.clocks ?? []).filter((clock) => clock.until > this.now && clock.card !== this.step?.card);
+    return clocks.slice(0, 6).map((clock) => ({ key: clock.card, name: `until ${clock.name} is dry`, time: clockOf(clock.until - this.now) }));
+  },
+  get nextSays() {
+    const next = this.view?.steps[this.past + 1];
+    return next ? `Space, or any key of a foot switch: done · next: ${next.title}${next.card === this.step.card ? "" : `, on ${next.name}`}` : "";
+  },
+  get doneWord() {
+    return this.hasBegun ? "Done" : "Begin";
+  },
+  get canBeDamp() {
+    return this.hasBegun && Boolean(this.step);
+  },
+  get canGoBack() {
+    return this.hasBegun && Boolean(this.view) && (this.view.done > 0 || this.line.length > 0);
+  },
+  get canGoWrong() {
+    return this.hasBegun && Boolean(this.step);
+  },
+  get status() {
+    if (this.away) return this.line.length ? `the program is away: ${this.line.length} told, kept in this browser` : "the program is away";
+    return this.line.length ? "telling…" : this.view ? "kept" : "";
+  },
+  get statusClass() {
+    return this.away ? "is-away" : "";
+  },
+
+  done() {
+    this.said = "";
+    if (!this.hasBegun) return this.tell("begun");
+    if (!this.step) return;
+    const { card, moves, heats } = this.step;
+    this.past += 1;
+    this.tell(heats ? { heated: { card } } : { done: { card, moves } });
+  },
+  damp() {
+    this.tell({ "still-damp": { card: this.step.card } });
+  },
+  back() {
+    this.said = "";
+    this.past = Math.max(0, this.past - 1);
+    this.tell("taken-back");
+  },
+  went(event) {
+    const { card, fault } = event.target.dataset;
+    this.tell({ went: { card: Number(card), fault } });
+    event.target.closest("details").open = false;
+  },
+  /** The cards that something can have gone wrong on: the one before, and the one in hand. */
+  get touched() {
+    const [last, step] = [this.view?.last, this.step];
+    const cards = last ? [last] : [];
+    if (step && step.card !== last?.card) cards.push({ card: step.card, name: step.name });
+    return cards;
+  },
+  setSound(event) {
+    this.sound = event.target.checked;
+    localStorage.setItem("rosy-veil sound", this.sound ? "on" : "off");
+  },
+  key(event) {
+    if (event.ctrlKey || event.metaKey || event.altKey || document.querySelector("dialog[open]")) return;
+    const on = event.target.closest("button, a, input, summary, select, textarea");
+    if (on && !on.matches("[data-done]") && ["Enter", " "].includes(event.key)) return;
+    if (BACK_KEYS.includes(event.key)) {
+      if (this.canGoBack) this.back();
+    } else if (OWN_KEYS.includes(event.key) || event.repeat) return;
+    else this.done();
+    event.preventDefault();
+    event.stopPropagation();
+  },
+}));
+
+Alpine.start();

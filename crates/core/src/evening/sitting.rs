@@ -1,0 +1,393 @@
+//! How does an evening stand, by what has been told of it?
+//!
+//! What the maker tells at the bench is written down, one thing after the other, each with its own mark and its time; nothing
+//! is ever struck out. How the evening stands follows from that alone, so that two devices on one evening agree, and what was
+//! told while the program was away falls into its place. The plan is the one made when something was last told: it does not
+//! change under the hands.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::chain::{Chain, Inks};
+use super::plan::{Evening, Progress, Scheduled, Tools};
+use crate::ink::Name;
+use crate::learn::Figure;
+use crate::learn::ask::Log;
+use crate::moves::{Laying, Move, Technique, dry::Dry, lay::Lay};
+use crate::panel::Panel;
+use crate::record::Made;
+
+/// What is still damp waits so much longer: this share of what it has waited, and at least so many seconds (chosen).
+const MORE_WAIT: i64 = 2;
+const LEAST_WAIT: i64 = 60;
+/// A light pass that took fewer or more seconds than these was none: something else was done meanwhile (chosen).
+const PASS: (f64, f64) = (4.0, 240.0);
+
+/// An evening as it is kept.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Sitting {
+    /// What it is called.
+    pub name: Name,
+    /// The cards, each with its moves as they were planned.
+    pub cards: Vec<Panel>,
+    /// Whether there is a heat tool.
+    pub heat: bool,
+    /// Minutes that there are; none where there is no end to it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub minutes: Option<u32>,
+    /// What has been told, as it came in.
+    #[serde(default)]
+    pub log: Vec<Told>,
+}
+
+/// One thing told.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Told {
+    /// Its own mark, by which it is known when it comes twice.
+    pub mark: String,
+    /// When, in milliseconds since 1970.
+    pub at: i64,
+    /// What.
+    pub what: What,
+}
+
+/// What can be told.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum What {
+    /// The evening begins.
+    Begun,
+    /// So many of a card's moves are made.
+    Done {
+        /// The card, from 0.
+        card: usize,
+        /// How many of its moves are made now.
+        moves: usize,
+    },
+    /// A card has been dried with heat.
+    Heated {
+        /// The card.
+        card: usize,
+    },
+    /// A card is still damp.
+    StillDamp {
+        /// The card.
+        card: usize,
+    },
+    /// Something has gone otherwise than it should.
+    Went {
+        /// On which card.
+        card: usize,
+        /// What.
+        fault: Fault,
+    },
+    /// What was told last is taken back.
+    TakenBack,
+}
+
+/// What can go wrong on a card.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Fault {
+    /// Too pale.
+    TooPale,
+    /// Gone muddy.
+    Muddy,
+    /// A hard mark.
+    HardMark,
+    /// Ink under a mask.
+    BledUnder,
+    /// Spilt.
+    Spilt,
+}
+
+impl Fault {
+    /// All of them.
+    pub const ALL: [Fault; 5] =
+        [Fault::TooPale, Fault::Muddy, Fault::HardMark, Fault::BledUnder, Fault::Spilt];
+
+    /// What the maker presses.
+    pub const fn words(self) -> &'static str {
+        match self {
+            Fault::TooPale => "too pale",
+            Fault::Muddy => "went muddy",
+            Fault::HardMark => "hard mark",
+            Fault::BledUnder => "bled under",
+            Fault::Spilt => "spilt",
+        }
+    }
+
+    /// What to do now, and what becomes of the plan.
+    pub const fn says(self) -> &'static str {
+        match self {
+            Fault::TooPale => {
+                "One light pass more comes next on this card: it dries softer still, so stop when it is a little too strong."
+            }
+            Fault::Muddy => {
+                "Leave the join alone now: worked on wet it only gets greyer. It dries first; then one light pass of the lighter ink goes over it."
+            }
+            Fault::HardMark => {
+                "Work round it at once with the brush as it is, nearly dry, in small circles. One light pass more goes over it."
+            }
+            Fault::BledUnder => {
+                "Blot the edge with a dry cloth, and do not lift the mask. It dries through first; a breath of white at the edge hides it in the end."
+            }
+            Fault::Spilt => {
+                "Blot it straight down, do not rub. The card is set aside: the rest goes on without it."
+            }
+        }
+    }
+
+    /// A card's moves with what mends it put in after those that are made.
+    fn mends(self, panel: &Panel, made: usize) -> Vec<Move> {
+        let laid = |at: usize| panel.moves.get(at).and_then(Move::laying);
+        let last = (0..made).rev().find_map(laid);
+        let once_more = |laying: &Laying| -> Option<Move> {
+            let veils = laying.veils.iter().take(1).copied().collect();
+            Some(Lay(Laying { veils, ..laying.clone() }).into())
+        };
+        let own: Vec<Move> = match self {
+            Fault::TooPale | Fault::HardMark => last.and_then(once_more).into_iter().collect(),
+            Fault::Muddy => {
+                let on = last.map(|last| last.on);
+                let met = (0..made).rev().filter_map(laid).filter(|laying| Some(laying.on) == on).take(2);
+                let lightness = |laying: &&Laying| panel.inks[laying.ink].lab().l;
+                let lighter = met.max_by(|one, other| lightness(one).total_cmp(&lightness(other)));
+                std::iter::once(Dry {}.into()).chain(lighter.and_then(once_more)).collect()
+            }
+            Fault::BledUnder => vec![Dry {}.into()],
+            Fault::Spilt => Vec::new(),
+        };
+        let mut moves = panel.moves.clone();
+        moves.splice(made..made, own);
+        moves
+    }
+}
+
+/// How far a card has come.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Stand {
+    /// How many of its moves are made.
+    pub moves: usize,
+    /// When the last of them ended, in milliseconds since 1970; nothing where it has not begun.
+    pub ended: Option<i64>,
+    /// What has gone wrong on it.
+    pub fault: Option<Fault>,
+    /// Whether it is set aside.
+    pub aside: bool,
+}
+
+/// How an evening stands.
+#[derive(Clone, Debug)]
+pub struct Standing {
+    /// The cards as they are, with what came into their plans since, and how far they have come.
+    pub evening: Evening,
+    /// The same, by the clock.
+    pub cards: Vec<Stand>,
+    /// When something was last told, in milliseconds since 1970; nothing before it begins.
+    pub at: Option<i64>,
+    /// What is done from then on.
+    pub scheduled: Scheduled,
+    /// Steps done: which card, which moves, and when they ended; in order.
+    pub done: Vec<(usize, std::ops::Range<usize>, i64)>,
+}
+
+impl Standing {
+    /// When a card is ready for its next step, in seconds from when something was last told; nothing where it waits for nothing.
+    pub fn waits(&self, card: usize, step: &super::plan::Step) -> Option<i64> {
+        let stand = self.cards.get(card)?;
+        let chain = Chain::of(self.evening.cards.get(card)?, &mut Inks::default());
+        let task = chain.tasks.iter().position(|task| task.moves == step.moves)?;
+        let gap = chain.gap(task).in_air();
+        let since = (self.at? - stand.ended?).max(0) / 1000;
+        (gap > 0 && stand.moves <= step.moves.start).then_some(gap - since)
+    }
+}
+
+/// Why something cannot be told.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum ToldError {
+    /// A card that is not there.
+    #[error("There is no such card on this evening: reload the page.")]
+    Card,
+    /// More moves than it has.
+    #[error("That card has no such step: reload the page.")]
+    Moves,
+    /// No mark.
+    #[error("What is told needs a mark of 8 to 64 signs.")]
+    Mark,
+}
+
+impl Sitting {
+    /// Writes down what is told; what is known by its mark is not written twice.
+    ///
+    /// # Errors
+    /// A [`ToldError`] with the remedy; nothing is written then.
+    pub fn tell(&mut self, told: &[Told]) -> Result<(), ToldError> {
+        let mut log = self.log.clone();
+        for one in told {
+            if !(8..=64).contains(&one.mark.len()) {
+                return Err(ToldError::Mark);
+            }
+            if log.iter().any(|known| known.mark == one.mark) {
+                continue;
+            }
+            let card = match one.what {
+                What::Done { card, .. }
+                | What::Heated { card }
+                | What::StillDamp { card }
+                | What::Went { card, .. } => Some(card),
+                What::Begun | What::TakenBack => None,
+            };
+            if card.is_some_and(|card| card >= self.cards.len()) {
+                return Err(ToldError::Card);
+            }
+            log.push(one.clone());
+        }
+        let before = std::mem::replace(&mut self.log, log);
+        let (cards, stands, ..) = self.gone_through();
+        let is_over = |(card, stand): (&Panel, &Stand)| stand.moves > card.moves.len();
+        if cards.iter().zip(&stands).any(is_over) {
+            self.log = before;
+            return Err(ToldError::Moves);
+        }
+        Ok(())
+    }
+
+    /// What was told and not taken back, in the order of its times.
+    fn valid(&self) -> Vec<&Told> {
+        let mut log: Vec<&Told> = self.log.iter().collect();
+        log.sort_by_key(|told| told.at);
+        let mut valid: Vec<&Told> = Vec::new();
+        for told in log {
+            match told.what {
+                What::TakenBack => drop(valid.pop()),
+                _ => valid.push(told),
+            }
+        }
+        valid
+    }
+
+    /// The cards as they are now, how far each has come, and the steps that were done.
+    #[expect(clippy::type_complexity, reason = "three lists that are made together")]
+    fn gone_through(&self) -> (Vec<Panel>, Vec<Stand>, Vec<(usize, std::ops::Range<usize>, i64)>) {
+        let mut cards = self.cards.clone();
+        let mut stands = vec![Stand::default(); cards.len()];
+        let mut done = Vec::new();
+        for told in self.valid() {
+            match told.what {
+                What::Begun | What::TakenBack => {}
+                What::Done { card, moves } => {
+                    let stand = &mut stands[card];
+                    if moves > stand.moves {
+                        done.push((card, stand.moves..moves, told.at));
+                        (stand.moves, stand.ended) = (moves, Some(told.at));
+                    }
+                }
+                What::Heated { card } => {
+                    let stand = &mut stands[card];
+                    let rest = cards[card].moves.get(stand.moves..).unwrap_or(&[]);
+                    let dries =
+                        rest.iter().take_while(|m| m.dries() || matches!(m, Move::Take(_) | Move::Wipe(_)));
+                    let dries = dries.collect::<Vec<_>>().iter().rposition(|m| m.dries());
+                    if let Some(last) = dries {
+                        stand.moves += last + 1;
+                        stand.ended = Some(told.at);
+                    }
+                }
+                // It is as if it had been laid so much later.
+                What::StillDamp { card } => {
+                    if let Some(ended) = &mut stands[card].ended {
+                        let waited = (told.at - *ended).max(0);
+                        *ended = (*ended + (waited / MORE_WAIT).max(1000 * LEAST_WAIT)).min(told.at);
+                    }
+                }
+                What::Went { card, fault } => {
+                    let stand = &mut stands[card];
+                    stand.fault = Some(fault);
+                    stand.aside |= fault == Fault::Spilt;
+                    let moves = fault.mends(&cards[card], stand.moves);
+                    cards[card].moves = moves;
+                }
+            }
+        }
+        (cards, stands, done)
+    }
+
+    /// The cards with what has come into their plans since.
+    pub fn cards_now(&self) -> Vec<Panel> {
+        self.gone_through().0
+    }
+
+    /// How it stands.
+    pub fn standing(&self) -> Standing {
+        let (cards, stands, done) = self.gone_through();
+        let at = self.valid().last().map(|told| told.at);
+        let progress = |(card, stand): (&Panel, &Stand)| match (stand.aside, stand.ended, at) {
+            (true, ..) => Progress { moves: card.moves.len(), since: 24 * 3600 },
+            (_, Some(ended), Some(at)) => Progress { moves: stand.moves, since: (at - ended).max(0) / 1000 },
+            _ => Progress { moves: stand.moves, since: 0 },
+        };
+        let progress = cards.iter().zip(&stands).map(progress).collect();
+        let begun = self.valid().first().map(|told| told.at);
+        let gone = begun.zip(at).map_or(0, |(begun, at)| (at - begun) / 1000);
+        let time = self.minutes.map(|minutes| (60 * i64::from(minutes) - gone).max(0));
+        let evening = Evening { cards, tools: Tools { heat: self.heat }, progress, time };
+        Standing { scheduled: evening.scheduled(), evening, cards: stands, at, done }
+    }
+
+    /// The cards that are done, as they are recorded; one that was set aside is none.
+    pub fn finished(&self) -> Vec<Made> {
+        let (cards, stands, done) = self.gone_through();
+        let faults = |of: usize| {
+            let fault = |told: &&Told| match told.what {
+                What::Went { card, fault } if card == of => Some(fault),
+                _ => None,
+            };
+            self.valid().iter().filter_map(fault).collect::<Vec<Fault>>()
+        };
+        let of = |(card, panel): (usize, Panel)| {
+            let stand = stands[card];
+            let ended = stand.ended.filter(|_| !stand.aside)?;
+            let is_done = panel.moves.get(stand.moves..).unwrap_or(&[]).iter().all(Move::dries);
+            let began = done.iter().find(|(of, ..)| *of == card).map(|(.., ended)| *ended)?;
+            let minutes = u32::try_from((ended - began) / 60_000).ok();
+            is_done.then(|| Made { minutes, faults: faults(card), ..Made::new(panel, ended) })
+        };
+        cards.into_iter().enumerate().filter_map(of).collect()
+    }
+
+    /// Times that were really taken, as far as they can be told apart from waiting.
+    pub fn times(&self) -> Vec<Log> {
+        let (cards, _, done) = self.gone_through();
+        let mut told_before: Option<i64> = None;
+        let mut logs = Vec::new();
+        let valid: Vec<i64> = self.valid().iter().map(|told| told.at).collect();
+        for (card, moves, ended) in done {
+            let before = valid.iter().copied().filter(|at| *at < ended).max().or(told_before);
+            told_before = Some(ended);
+            let own = &cards[card].moves[moves.start..moves.end.min(cards[card].moves.len())];
+            let passes: usize = own.iter().filter_map(Move::laying).map(|laying| laying.veils.len()).sum();
+            // What had to dry first, or was more than a brush, says nothing of a pass.
+            let is_plain = own.iter().all(|m| m.laying().is_some() || matches!(m, Move::Take(_)));
+            let Some(before) = before.filter(|_| passes > 0 && is_plain) else { continue };
+            let seconds = (ended - before) as f64 / 1000.0 / passes as f64;
+            if (PASS.0..=PASS.1).contains(&seconds) {
+                let ink =
+                    own.iter().find_map(Move::laying).map(|laying| cards[card].inks[laying.ink].name.clone());
+                let (paper, tool) = (&cards[card].paper.name, &cards[card].tool.name);
+                logs.push(Log {
+                    figure: Figure::LightPass,
+                    seconds,
+                    ink,
+                    card: Some(paper.clone()),
+                    tool: Some(tool.clone()),
+                    room: None,
+                });
+            }
+        }
+        logs
+    }
+}

@@ -1,0 +1,75 @@
+//! How is a step of an evening said, from a metre away?
+
+use super::plan::Step;
+use crate::length::Units;
+use crate::moves::{Move, Technique, heat::Heat};
+use crate::panel::Panel;
+
+/// A step as it is read at the bench.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Said {
+    /// What to do.
+    pub title: String,
+    /// How, a line each.
+    pub how: Vec<String>,
+    /// What to take care of.
+    pub care: Vec<String>,
+    /// The ink that is laid, by its place in the card's list.
+    pub ink: Option<usize>,
+}
+
+/// A step on a card as it stands. Where another ink was on the hands the brush is made ready first.
+pub fn said(card: &Panel, step: &Step, units: Units) -> Said {
+    let mut surface = card.after(step.moves.start);
+    if step.heats {
+        let words = Heat {}.words(&surface, units);
+        return Said {
+            title: words.title,
+            how: vec![words.how],
+            care: words.care.into_iter().collect(),
+            ink: None,
+        };
+    }
+    let mut said = Said::default();
+    let mut titles: Vec<String> = Vec::new();
+    for m in card.moves.get(step.moves.clone()).unwrap_or(&[]) {
+        let words = m.words(&surface, units);
+        let is_ready = matches!(m, Move::Take(_) | Move::Wipe(_));
+        if !m.dries() {
+            said.care.extend(words.care);
+            // With the same ink on the hands nothing has to be made ready.
+            if !is_ready || step.from < step.begins {
+                said.how.push(words.how);
+            }
+            if !is_ready {
+                titles.push(words.title);
+            }
+        }
+        said.ink = said.ink.or(m.laying().map(|laying| laying.ink));
+        m.make(&mut surface);
+    }
+    said.care.dedup();
+    let is_one_ink = said.ink.is_some();
+    said.title = match titles.as_slice() {
+        [] => String::new(),
+        [first, _, ..] if is_one_ink => format!("{first}, then once more"),
+        [one] => one.clone(),
+        [first, second] => format!("{first}, then {}", lower(second)),
+        [first, .., last] => format!("{first}, and on to: {}", lower(last)),
+    };
+    said
+}
+
+fn lower(title: &str) -> String {
+    // The name of an ink keeps its capital.
+    let verbs = [
+        "Put", "Lift", "Move", "Press", "Mist", "Dab", "Sticky", "Powder", "Melt", "Let", "Wipe", "Buff",
+        "Blot", "Flick", "Look",
+    ];
+    let is_verb = verbs.iter().any(|verb| title.starts_with(verb));
+    let mut signs = title.chars();
+    match signs.next() {
+        Some(first) if is_verb => first.to_lowercase().chain(signs).collect(),
+        _ => title.to_owned(),
+    }
+}

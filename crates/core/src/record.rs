@@ -1,0 +1,197 @@
+//! What was made, and how is it found and made again?
+//!
+//! A finished card is kept as it was done: its moves, its inks, when, to whom it went, what went wrong. It is found by any of
+//! that in the maker's own words, and made again on a panel of its own, with what is not owned any more replaced by what comes
+//! nearest.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::evening::Fault;
+use crate::ink::Ink;
+use crate::ink::drawer::LONGEST_NAME;
+use crate::moves::Move;
+use crate::panel::Panel;
+use crate::search::stand_ins;
+
+/// Longest note, in signs.
+pub const LONGEST_NOTE: usize = 1_000;
+
+/// A card that is done.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Made {
+    /// The panel, with its moves as they were made.
+    pub panel: Panel,
+    /// When, in milliseconds since 1970.
+    pub at: i64,
+    /// To whom it went; empty where it is still there.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub to: String,
+    /// What there is to say of it.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub note: String,
+    /// What went wrong.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub faults: Vec<Fault>,
+    /// Minutes that it took, from its first step to its last, where that is known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub minutes: Option<u32>,
+}
+
+/// Why a record cannot be kept, and what to change.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum MadeError {
+    /// Too long a name.
+    #[error("to whom it went is {0} signs long: write at most {LONGEST_NAME}")]
+    To(usize),
+    /// Too long a note.
+    #[error("the note is {0} signs long: write at most {LONGEST_NOTE}")]
+    Note(usize),
+}
+
+/// An ink that another took the place of.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Replaced {
+    /// The ink that is not owned any more.
+    pub ink: String,
+    /// What comes nearest; nothing where the drawer has nothing like it.
+    pub by: Option<String>,
+}
+
+impl Made {
+    /// Just done.
+    pub fn new(panel: Panel, at: i64) -> Made {
+        Made { panel, at, to: String::new(), note: String::new(), faults: Vec::new(), minutes: None }
+    }
+
+    /// The same with what was written of it.
+    ///
+    /// # Errors
+    /// A [`MadeError`] with the remedy.
+    pub fn written(&self, to: &str, note: &str) -> Result<Made, MadeError> {
+        let (to, note) = (to.trim(), note.trim());
+        let (long, longer) = (to.chars().count(), note.chars().count());
+        if long > LONGEST_NAME {
+            return Err(MadeError::To(long));
+        }
+        if longer > LONGEST_NOTE {
+            return Err(MadeError::Note(longer));
+        }
+        Ok(Made { to: to.to_owned(), note: note.to_owned(), ..self.clone() })
+    }
+
+    /// The techniques it was made with, in words.
+    pub fn techniques(&self) -> Vec<&'static str> {
+        let word = |m: &Move| match m {
+            Move::Lay(_) | Move::Back(_) | Move::BreakInto(_) => Some("blended"),
+            Move::MaskOn(_) => Some("masked"),
+            Move::Melt(_) => Some("embossed"),
+            Move::Press(_) => Some("smooshed"),
+            Move::Spray(_) => Some("sprayed"),
+            Move::Flick(_) => Some("flecked"),
+            Move::Mist(_) => Some("misted"),
+            Move::Lift(_) => Some("lifted with a wet stencil"),
+            Move::Spread(_) => Some("paste"),
+            Move::Raise(_) => Some("texture"),
+            _ => None,
+        };
+        let mut words: Vec<&str> = Vec::new();
+        for word in self.panel.moves.iter().filter_map(word) {
+            if !words.contains(&word) {
+                words.push(word);
+            }
+        }
+        words
+    }
+
+    /// Whether it is one that is looked for: every word of it stands somewhere in what is known,
+    /// the words for the day it was made among that: its season, month and year.
+    pub fn is_found_by(&self, words: &str, day: &str) -> bool {
+        let faults = self.faults.iter().map(|fault| fault.words());
+        let inks = self.panel.inks.iter().map(|ink| ink.name.as_str());
+        let things = self.panel.scene.things.iter().map(|thing| thing.shape.name.as_str());
+        let own = [self.panel.name.as_str(), &self.to, &self.note, self.panel.paper.name.as_str()];
+        let known: Vec<String> = own
+            .into_iter()
+            .chain(faults)
+            .chain(inks)
+            .chain(things)
+            .chain(self.techniques())
+            .map(str::to_lowercase)
+            .chain([day.to_lowercase()])
+            .collect();
+        words.to_lowercase().split_whitespace().all(|word| known.iter().any(|known| known.contains(word)))
+    }
+
+    /// The panel to make it again, from nothing: each ink that the drawer has not any more is replaced by the one that comes
+    /// nearest on this very panel.
+    pub fn again(&self, drawer: &[Ink]) -> (Panel, Vec<Replaced>) {
+        let mut panel = Panel { done: 0, gave: Vec::new(), ..self.panel.clone() }.untouched().laid();
+        let mut replaced = Vec::new();
+        for ink in &self.panel.inks {
+            if drawer.contains(ink) {
+                continue;
+            }
+            let Some(place) = panel.inks.iter().position(|own| own == ink) else { continue };
+            let nearest = stand_ins(&panel, place, drawer, 1).into_iter().next();
+            let by = nearest.as_ref().map(|nearest| drawer[nearest.place].name.to_string());
+            replaced.push(Replaced { ink: ink.name.to_string(), by });
+            if let Some(nearest) = nearest {
+                panel = nearest.panel;
+            }
+        }
+        (panel, replaced)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::panel::sample;
+
+    const DAY: &str = "Autumn November 2026";
+
+    fn made() -> Made {
+        Made::new(sample(), 1_795_132_800_000)
+    }
+
+    #[test]
+    fn it_is_found_by_ink_technique_fault_season_and_person_and_by_nothing_else() {
+        let mut own = made().written(" the tea hut ", "kept the light low").unwrap();
+        own.faults = vec![Fault::HardMark];
+        let ink = own.panel.inks[0].name.to_string();
+        for words in [&ink, "blended", "hard mark", "autumn", "november 2026", "tea hut", "low LIGHT", ""] {
+            assert!(own.is_found_by(words, DAY), "{words}");
+        }
+        for words in ["smooshed", "spring", "string menders", "tea hut spring"] {
+            assert!(!own.is_found_by(words, DAY), "{words}");
+        }
+        assert_eq!(own.to, "the tea hut");
+    }
+
+    #[test]
+    fn what_is_too_long_is_refused() {
+        assert_eq!(made().written(&"x".repeat(LONGEST_NAME + 1), ""), Err(MadeError::To(LONGEST_NAME + 1)));
+        assert_eq!(made().written("", &"x".repeat(LONGEST_NOTE + 1)), Err(MadeError::Note(LONGEST_NOTE + 1)));
+    }
+
+    #[test]
+    fn made_again_it_is_the_same_from_nothing_and_what_ran_out_is_replaced_by_the_nearest() {
+        let own = Made { panel: Panel { done: 6, ..sample() }, ..made() };
+        let drawer = own.panel.inks.clone();
+        let (again, replaced) = own.again(&drawer);
+        assert_eq!((again.done, replaced.len()), (0, 0));
+        assert_eq!((&again.inks, &again.moves), (&own.panel.inks, &sample().moves));
+        // The first is not there any more; one much like it is, and one much unlike.
+        let mut near = drawer[0].clone();
+        near.name = "Much like it".parse().unwrap();
+        let drawer: Vec<Ink> = drawer.iter().skip(1).cloned().chain([near.clone()]).collect();
+        let (again, replaced) = own.again(&drawer);
+        assert_eq!(
+            replaced,
+            [Replaced { ink: own.panel.inks[0].name.to_string(), by: Some("Much like it".into()) }]
+        );
+        assert!(again.inks.contains(&near) && again.check().is_ok());
+    }
+}

@@ -1,0 +1,193 @@
+//! An evening as it is told at the bench: how it stands follows from what was told alone.
+
+use proptest::prelude::*;
+use rosy_core::blend::{Blend, Way};
+use rosy_core::colour::Colour;
+use rosy_core::evening::check::suffers;
+use rosy_core::evening::words::said;
+use rosy_core::evening::{Fault, Sitting, Told, What};
+use rosy_core::ink::{Ink, Kind, Paper, Surface as Face, Tool, ToolKind};
+use rosy_core::learn::Figure;
+use rosy_core::{Length, Panel, Units};
+
+const BEGAN: i64 = 1_800_000_000_000;
+
+fn ink(name: &str, lab: [f64; 3], kind: Kind) -> Ink {
+    Ink { name: name.parse().unwrap(), kind, colour: Colour::Lab(lab.into()), one_veil: None, full_veils: 4 }
+}
+
+fn card(kind: Kind) -> Panel {
+    let paper = Paper {
+        name: "Slack Water".parse().unwrap(),
+        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
+        surface: Face::VerySmooth,
+        thickness: Length::from_tenths_mm(3),
+    };
+    let inks = vec![ink("Sail", [69.0, -17.0, -23.0], kind), ink("Ebb Blue", [44.0, -6.0, -40.0], kind)];
+    let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
+    let (wide, high) = (Length::from_inches(4), Length::from_inches(5));
+    let mut panel = Panel::bare("Ebb at six".parse().unwrap(), wide, high, paper, tool, 3);
+    let listed: Vec<(usize, &Ink)> = inks.iter().enumerate().collect();
+    panel.scene.ground = vec![Blend::spread(&listed, Way::DOWN, high, Units::Inches)];
+    Panel { inks, ..panel }.laid()
+}
+
+fn sitting(kind: Kind, count: usize) -> Sitting {
+    let cards = vec![card(kind); count];
+    Sitting { name: "Thursday".parse().unwrap(), cards, heat: true, minutes: None, log: Vec::new() }
+}
+
+fn told(nth: usize, seconds: i64, what: What) -> Told {
+    Told { mark: format!("mark-{nth:05}"), at: BEGAN + 1000 * seconds, what }
+}
+
+/// Tells an evening step by step, each as slow as said, until so many are done.
+fn worked(sitting: &mut Sitting, steps: usize, slow: impl Fn(usize) -> f64) -> i64 {
+    let mut time = 0;
+    sitting.tell(&[told(0, 0, What::Begun)]).unwrap();
+    for nth in 1..=steps {
+        let standing = sitting.standing();
+        let Some(step) = standing.scheduled.steps.first().cloned() else { break };
+        time += step.begins + ((step.ends - step.begins) as f64 * slow(nth)).round() as i64;
+        let what = if step.heats {
+            What::Heated { card: step.card }
+        } else {
+            What::Done { card: step.card, moves: step.moves.end }
+        };
+        sitting.tell(&[told(nth, time, what)]).unwrap();
+    }
+    time
+}
+
+#[test]
+fn an_evening_worked_through_is_done_and_no_card_suffers_on_the_way() {
+    let mut own = sitting(Kind::Oxide, 3);
+    let all = own.standing().scheduled.steps.len();
+    worked(&mut own, 200, |nth| if nth % 3 == 0 { 1.6 } else { 0.8 });
+    let end = own.standing();
+    assert!(end.scheduled.steps.is_empty() && end.done.len() + 3 >= all);
+    // On the way: after each step what is left is planned from the cards as they are.
+    for upto in (1..own.log.len()).step_by(4) {
+        let part = Sitting { log: own.log[..upto].to_vec(), ..own.clone() };
+        let standing = part.standing();
+        assert_eq!(suffers(&standing.evening, &standing.scheduled), [], "{upto}");
+    }
+}
+
+#[test]
+fn what_is_told_twice_or_out_of_its_order_comes_to_the_same() {
+    let mut own = sitting(Kind::Dye, 2);
+    worked(&mut own, 9, |_| 1.0);
+    let standing = own.standing();
+    let mut twice = own.clone();
+    let again = own.log.clone();
+    twice.tell(&again).unwrap();
+    assert_eq!(twice, own);
+    let mut late = Sitting { log: Vec::new(), ..own.clone() };
+    let turned: Vec<Told> = own.log.iter().rev().cloned().collect();
+    late.tell(&turned).unwrap();
+    assert_eq!(late.standing().cards, standing.cards);
+    assert_eq!(late.standing().scheduled, standing.scheduled);
+}
+
+#[test]
+fn what_cannot_be_is_refused_and_nothing_of_it_is_written() {
+    let mut own = sitting(Kind::Dye, 2);
+    worked(&mut own, 3, |_| 1.0);
+    let before = own.clone();
+    let good = told(50, 900, What::StillDamp { card: 0 });
+    let no_card = told(51, 901, What::Done { card: 7, moves: 1 });
+    assert!(own.tell(&[good.clone(), no_card]).is_err());
+    let no_moves = told(52, 902, What::Done { card: 0, moves: 999 });
+    assert!(own.tell(&[no_moves]).is_err());
+    assert!(own.tell(&[Told { mark: "x".into(), ..good }]).is_err());
+    assert_eq!(own, before);
+}
+
+#[test]
+fn a_step_taken_back_is_to_be_done_again() {
+    let mut own = sitting(Kind::Dye, 2);
+    worked(&mut own, 5, |_| 1.0);
+    let before = own.standing();
+    let first = before.scheduled.steps[0].clone();
+    let what = What::Done { card: first.card, moves: first.moves.end };
+    own.tell(&[told(60, 2_000, what), told(61, 2_001, What::TakenBack)]).unwrap();
+    let after = own.standing();
+    assert_eq!((after.cards, after.scheduled), (before.cards, before.scheduled));
+    assert_eq!(own.log.len(), 8, "nothing is struck out");
+}
+
+#[test]
+fn each_fault_says_what_to_do_and_changes_the_plan_of_its_own_card_alone() {
+    for fault in Fault::ALL {
+        let mut own = sitting(Kind::Oxide, 2);
+        worked(&mut own, 6, |_| 1.0);
+        let before = own.standing();
+        let card = before.done.last().unwrap().0;
+        own.tell(&[told(70, 3_000, What::Went { card, fault })]).unwrap();
+        let after = own.standing();
+        assert!(!fault.says().is_empty());
+        assert_eq!(after.evening.cards[1 - card].moves, before.evening.cards[1 - card].moves);
+        if fault == Fault::Spilt {
+            assert!(after.cards[card].aside && after.scheduled.steps.iter().all(|step| step.card != card));
+        } else {
+            assert!(
+                after.evening.cards[card].moves.len() > before.evening.cards[card].moves.len(),
+                "{fault:?}"
+            );
+            // What lies on the card stays.
+            let made = before.cards[card].moves;
+            assert_eq!(after.evening.cards[card].moves[..made], before.evening.cards[card].moves[..made]);
+        }
+        assert_eq!(after.cards[card].fault, Some(fault));
+        assert_eq!(after.evening.cards.len(), 2);
+    }
+}
+
+#[test]
+fn a_card_that_is_still_damp_waits_half_as_long_again() {
+    let mut own = Sitting { heat: false, ..sitting(Kind::Oxide, 1) };
+    worked(&mut own, 200, |_| 1.0);
+    let done = own.standing();
+    let dries = done.scheduled.cost.finish;
+    let end = own.log.last().unwrap().at;
+    assert!(dries > 0, "it dries at the end");
+    let now = (end - BEGAN) / 1000 + dries;
+    own.tell(&[told(90, now, What::StillDamp { card: 0 })]).unwrap();
+    let more = own.standing().scheduled.cost.finish;
+    assert!((more - dries / 2).abs() <= 1, "{more} {dries}");
+}
+
+#[test]
+fn real_times_are_told_apart_from_waiting() {
+    let mut own = sitting(Kind::Oxide, 1);
+    worked(&mut own, 200, |_| 0.6);
+    let times = own.times();
+    assert!(!times.is_empty());
+    for log in &times {
+        assert_eq!(log.figure, Figure::LightPass);
+        assert!(log.seconds > 10.0 && log.seconds < 27.0, "{}", log.seconds);
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(24) })]
+
+    #[test]
+    fn however_late_each_step_is_said_with_what_it_needs(
+        slow in proptest::collection::vec(0.3_f64..6.0, 40), steps in 0_usize..14,
+    ) {
+        let mut own = sitting(Kind::Dye, 2);
+        worked(&mut own, steps, |nth| slow[nth % 40]);
+        let text = serde_json::to_string(&own).unwrap();
+        prop_assert_eq!(serde_json::from_str::<Sitting>(&text).unwrap(), own.clone());
+        let standing = own.standing();
+        let mut ends = 0;
+        for step in &standing.scheduled.steps {
+            let words = said(&standing.evening.cards[step.card], step, Units::Inches);
+            prop_assert!(!words.title.is_empty() && !words.how.is_empty());
+            prop_assert!(step.from >= ends && step.ends >= step.begins);
+            ends = step.ends;
+        }
+    }
+}

@@ -1,0 +1,352 @@
+//! An evening at the bench: how it stands, what is told of it, its cards' pictures, and its plan as a file.
+
+use std::fmt::Write;
+
+use actix_web::http::header::CONTENT_DISPOSITION;
+use actix_web::{HttpResponse, web};
+use chrono::{DateTime, Utc};
+use rosy_core::Units;
+use rosy_core::evening::ask::{leftovers, says, titles};
+use rosy_core::evening::words::said;
+use rosy_core::evening::{Sitting, Standing, Told, What};
+use rosy_core::learn::ask::told as told_time;
+use rosy_core::picture::file::{Pace, png};
+use rosy_core::picture::{Size, draw};
+use rosy_store::{Kept, Store};
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
+use super::picture::attachment;
+use crate::error::{ApiProblem, Problem, sentence};
+use crate::picture::{drawn_from, for_page};
+use crate::visitor::{Caller, Read};
+use crate::workroom::Workroom;
+
+/// Steps that are told ahead, so that the hands can go on while the program is away.
+const AHEAD: usize = 24;
+/// Longest that something told has lain in a browser, in milliseconds: two days.
+const LONGEST: i64 = 2 * 24 * 3_600_000;
+
+/// An evening as the page at the bench shows it; all times in milliseconds since 1970.
+#[derive(Serialize)]
+pub struct View {
+    /// The program's clock.
+    now: i64,
+    has_begun: bool,
+    /// What comes next, in order.
+    steps: Vec<StepView>,
+    /// How many steps are done, and how many there are in all.
+    done: usize,
+    all: usize,
+    /// The card that was worked on last.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    last: Option<CardView>,
+    /// Cards that dry or cool.
+    clocks: Vec<Clock>,
+    /// When all is done and dry.
+    finish: i64,
+    /// The cards that are left for another evening, by name.
+    later: Vec<String>,
+    /// What is left over.
+    leftovers: Vec<String>,
+    /// What there is to say to what was told.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    said: Option<String>,
+}
+
+#[derive(Serialize)]
+struct StepView {
+    card: usize,
+    name: String,
+    title: String,
+    how: Vec<String>,
+    care: Vec<String>,
+    /// The ink's colour, where one is laid.
+    colour: Option<String>,
+    heats: bool,
+    /// How many of the card's moves are made once it is done.
+    moves: usize,
+    begins: i64,
+    ends: i64,
+    picture: String,
+}
+
+#[derive(Serialize)]
+struct CardView {
+    card: usize,
+    name: String,
+}
+
+#[derive(Serialize)]
+struct Clock {
+    card: usize,
+    name: String,
+    from: i64,
+    until: i64,
+}
+
+/// The cards' names; those that are alike are numbered.
+pub fn names(sitting: &Sitting) -> Vec<String> {
+    let cards = sitting.cards.iter().enumerate();
+    let name = |(at, card): (usize, &rosy_core::Panel)| {
+        let like = |cards: &[rosy_core::Panel]| cards.iter().filter(|other| other.name == card.name).count();
+        match like(&sitting.cards) {
+            1 => card.name.to_string(),
+            _ => format!("{}, {}", card.name, like(&sitting.cards[..=at])),
+        }
+    };
+    cards.map(name).collect()
+}
+
+impl View {
+    fn of(id: Uuid, sitting: &Sitting, standing: &Standing, units: Units, now: i64) -> View {
+        let names = names(sitting);
+        let at = standing.at.unwrap_or(now);
+        let time = |seconds: i64| at + 1000 * seconds;
+        let cards = &standing.evening.cards;
+        let step = |step: &rosy_core::evening::Step| {
+            let card = &cards[step.card];
+            let words = said(card, step, units);
+            StepView {
+                card: step.card,
+                name: names[step.card].clone(),
+                title: words.title,
+                how: words.how,
+                care: words.care,
+                colour: words.ink.map(|ink| crate::pages::cover::pip(&card.inks[ink]).1),
+                heats: step.heats,
+                moves: step.moves.end,
+                begins: time(step.begins),
+                ends: time(step.ends),
+                picture: format!(
+                    "/evenings/{id}/cards/{}.png?after={}&seen={}",
+                    step.card,
+                    step.moves.end,
+                    drawn_from(card)
+                ),
+            }
+        };
+        let scheduled = &standing.scheduled;
+        let next = |card: usize| scheduled.steps.iter().find(|step| step.card == card);
+        let clock = |(card, stand): (usize, &rosy_core::evening::sitting::Stand)| {
+            let from = stand.ended.filter(|_| !stand.aside)?;
+            // What is heated next does not wait for its air.
+            let until = match next(card) {
+                Some(step) if step.heats => return None,
+                Some(step) => time(standing.waits(card, step)?),
+                None => time((*scheduled.done.get(card)?)?),
+            };
+            (until > now).then(|| Clock { card, name: names[card].clone(), from, until })
+        };
+        View {
+            now,
+            has_begun: standing.at.is_some(),
+            steps: scheduled.steps.iter().take(AHEAD).map(step).collect(),
+            done: standing.done.len(),
+            all: standing.done.len() + scheduled.steps.len(),
+            last: standing.done.last().map(|(card, ..)| CardView { card: *card, name: names[*card].clone() }),
+            clocks: standing.cards.iter().enumerate().filter_map(clock).collect(),
+            finish: time(scheduled.cost.finish),
+            later: scheduled.later.iter().map(|card| names[*card].clone()).collect(),
+            leftovers: leftovers(&standing.evening, &scheduled.later)
+                .into_iter()
+                .map(|one| one.says)
+                .collect(),
+            said: None,
+        }
+    }
+}
+
+fn now() -> i64 {
+    Utc::now().timestamp_millis()
+}
+
+/// `GET /api/evenings/{id}`: how it stands.
+pub async fn get(
+    caller: Caller,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, ApiProblem> {
+    let Kept { value, .. } = store.one::<Sitting>(caller.visitor.bench.id, *id).await?;
+    let (id, units) = (*id, caller.visitor.units());
+    let view =
+        room.done(caller.visitor.asker(), move || View::of(id, &value, &value.standing(), units, now()));
+    Ok(HttpResponse::Ok().json(view.await?))
+}
+
+/// What is told, in the order it happened.
+#[derive(Deserialize)]
+pub struct Asked {
+    told: Vec<One>,
+}
+
+/// One thing told.
+#[derive(Deserialize)]
+pub struct One {
+    /// Its own mark.
+    mark: String,
+    /// How long ago, in milliseconds by the browser's clock.
+    #[serde(default)]
+    ago: i64,
+    what: What,
+}
+
+/// `POST /api/evenings/{id}`: writes down what is told, and says how the evening stands then.
+pub async fn tell(
+    caller: Caller,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    id: web::Path<Uuid>,
+    Read(asked): Read<Asked>,
+) -> Result<HttpResponse, ApiProblem> {
+    let (bench, units, came) = (caller.visitor.bench.id, caller.visitor.units(), now());
+    let told: Vec<Told> = asked
+        .told
+        .into_iter()
+        .map(|one| Told { mark: one.mark, at: came - one.ago.clamp(0, LONGEST), what: one.what })
+        .collect();
+    let faults = told.iter().rev().find_map(|told| match told.what {
+        What::Went { fault, .. } => Some(fault.says().to_owned()),
+        What::StillDamp { .. } => {
+            Some("It gets half as long again. The rest goes on meanwhile; your own times are kept.".into())
+        }
+        _ => None,
+    });
+    let kept = store.tell_evening(bench, *id, &told).await?.map_err(Problem::Refused)?;
+    let id = *id;
+    let view = room.done(caller.visitor.asker(), move || {
+        View::of(id, &kept.value, &kept.value.standing(), units, now())
+    });
+    Ok(HttpResponse::Ok().json(View { said: faults, ..view.await? }))
+}
+
+/// What is asked of a picture.
+#[derive(Deserialize)]
+pub struct PictureAsked {
+    /// How many moves have been made; all where it is left out.
+    after: Option<usize>,
+    #[serde(default = "usual")]
+    dpi: f64,
+}
+
+const fn usual() -> f64 {
+    96.0
+}
+
+/// `GET /evenings/{id}/cards/{card}.png`: a card as it should look after some of its moves.
+pub async fn picture(
+    caller: Caller,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    path: web::Path<(Uuid, usize)>,
+    asked: web::Query<PictureAsked>,
+) -> Result<HttpResponse, ApiProblem> {
+    let (id, card) = path.into_inner();
+    let Kept { value, .. } = store.one::<Sitting>(caller.visitor.bench.id, id).await?;
+    let panel = value.cards_now().into_iter().nth(card).ok_or(Problem::Missing("card"))?;
+    let dpi = for_page(&panel, asked.dpi);
+    let after = asked.after.unwrap_or(panel.moves.len()).min(panel.moves.len());
+    let key = format!("evening {} {after} {dpi}", drawn_from(&panel));
+    let file = room.made(caller.visitor.asker(), key, move || {
+        let drawn = draw(&panel.after(after), Size { dpi });
+        drawn
+            .map(|picture| png(&picture, dpi, Pace::Quick))
+            .map_err(|error| Problem::Refused(sentence(&error.to_string())))
+    });
+    Ok(HttpResponse::Ok().content_type("image/png").body(file.await?))
+}
+
+/// `GET /evenings/{id}/evening.{ending}`: the plan as a calendar (`ics`), a table (`csv`) or all that is known (`json`).
+pub async fn file(
+    caller: Caller,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    path: web::Path<(Uuid, String)>,
+) -> Result<HttpResponse, ApiProblem> {
+    let (id, ending) = path.into_inner();
+    let Kept { value, .. } = store.one::<Sitting>(caller.visitor.bench.id, id).await?;
+    let units = caller.visitor.units();
+    let kind = match ending.as_str() {
+        "ics" => "text/calendar; charset=utf-8",
+        "csv" => "text/csv; charset=utf-8",
+        "json" => "application/json",
+        _ => return Err(Problem::Missing("file").into()),
+    };
+    let name = value.name.to_string();
+    let as_file = ending.clone();
+    let body = room.done(caller.visitor.asker(), move || match as_file.as_str() {
+        "json" => serde_json::to_string_pretty(&value).unwrap_or_default(),
+        "csv" => table(&value, units),
+        _ => calendar(id, &value, units),
+    });
+    Ok(HttpResponse::Ok()
+        .content_type(kind)
+        .insert_header((CONTENT_DISPOSITION, attachment(&name, &ending)))
+        .body(body.await?))
+}
+
+/// What is still to be done, each step with its card, its words, and its seconds from the beginning.
+fn steps(sitting: &Sitting, units: Units) -> Vec<(String, String, i64, i64)> {
+    let (standing, names) = (sitting.standing(), names(sitting));
+    let titles: Vec<Vec<String>> = standing.evening.cards.iter().map(|card| titles(card, units)).collect();
+    let step = |step: &rosy_core::evening::Step| {
+        (names[step.card].clone(), says(&titles[step.card], step), step.begins, step.ends)
+    };
+    standing.scheduled.steps.iter().map(step).collect()
+}
+
+fn table(sitting: &Sitting, units: Units) -> String {
+    let mut text = String::from("begins_seconds,ends_seconds,card,step\r\n");
+    let quoted = |field: &str| format!("\"{}\"", field.replace('"', "\"\""));
+    for (card, says, begins, ends) in steps(sitting, units) {
+        let _ = write!(text, "{begins},{ends},{},{}\r\n", quoted(&card), quoted(&says));
+    }
+    text
+}
+
+/// The evening as a calendar (RFC 5545): one event for the whole of it, its steps in order in what is said of it.
+fn calendar(id: Uuid, sitting: &Sitting, units: Units) -> String {
+    let standing = sitting.standing();
+    let begins = standing.at.unwrap_or_else(now);
+    let ends = begins + 1000 * standing.scheduled.cost.finish;
+    let stamp = |time: i64| {
+        DateTime::<Utc>::from_timestamp_millis(time).unwrap_or_default().format("%Y%m%dT%H%M%SZ").to_string()
+    };
+    let escaped =
+        |text: &str| text.replace('\\', "\\\\").replace(';', "\\;").replace(',', "\\,").replace('\n', "\\n");
+    let line = |(card, says, begins, _): (String, String, i64, i64)| {
+        format!("{} {card}: {says}", told_time(begins as f64))
+    };
+    let all: Vec<String> = steps(sitting, units).into_iter().map(line).collect();
+    let lines = [
+        "BEGIN:VCALENDAR".to_owned(),
+        "VERSION:2.0".into(),
+        "PRODID:-//Rosy Veil//Evening//EN".into(),
+        "BEGIN:VEVENT".into(),
+        format!("UID:{id}@rosy-veil"),
+        format!("DTSTAMP:{}", stamp(now())),
+        format!("DTSTART:{}", stamp(begins)),
+        format!("DTEND:{}", stamp(ends)),
+        format!("SUMMARY:{}", escaped(sitting.name.as_str())),
+        format!("DESCRIPTION:{}", escaped(&all.join("\n"))),
+        "END:VEVENT".into(),
+        "END:VCALENDAR".into(),
+    ];
+    lines.iter().map(|line| folded(line)).collect()
+}
+
+/// A line of a calendar, folded after 75 bytes as the format wants it.
+fn folded(line: &str) -> String {
+    let mut text = String::new();
+    let mut long = 0;
+    for sign in line.chars() {
+        if long + sign.len_utf8() > 74 {
+            text.push_str("\r\n ");
+            long = 1;
+        }
+        text.push(sign);
+        long += sign.len_utf8();
+    }
+    text + "\r\n"
+}

@@ -1,0 +1,101 @@
+//! What was made: its picture, and all of it as a table or as JSON.
+
+use std::fmt::Write;
+
+use actix_web::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION};
+use actix_web::{HttpResponse, web};
+use chrono::{DateTime, Utc};
+use rosy_core::picture::file::{Pace, png};
+use rosy_core::picture::{Size, draw};
+use rosy_core::record::Made;
+use rosy_store::Store;
+use serde::Deserialize;
+use uuid::Uuid;
+
+use super::picture::attachment;
+use crate::error::{ApiProblem, Problem, sentence};
+use crate::picture::{drawn_from, for_page};
+use crate::visitor::Caller;
+use crate::workroom::Workroom;
+
+/// What is asked of a picture.
+#[derive(Deserialize)]
+pub struct Asked {
+    #[serde(default = "small")]
+    dpi: f64,
+}
+
+const fn small() -> f64 {
+    48.0
+}
+
+/// `GET /made/{id}/picture.png`.
+pub async fn picture(
+    caller: Caller,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    id: web::Path<Uuid>,
+    asked: web::Query<Asked>,
+) -> Result<HttpResponse, ApiProblem> {
+    let panel = store.one::<Made>(caller.visitor.bench.id, *id).await?.value.panel;
+    let dpi = for_page(&panel, asked.dpi);
+    let key = format!("made {} {dpi}", drawn_from(&panel));
+    let file = room.made(caller.visitor.asker(), key, move || {
+        let drawn = draw(&panel.surface(), Size { dpi });
+        drawn
+            .map(|picture| png(&picture, dpi, Pace::Balanced))
+            .map_err(|error| Problem::Refused(sentence(&error.to_string())))
+    });
+    let mut response = HttpResponse::Ok();
+    response.content_type("image/png").insert_header((CACHE_CONTROL, "private, max-age=3600"));
+    Ok(response.body(file.await?))
+}
+
+/// `GET /made/made.{ending}`: all of it, as a table (`csv`) or as `json`.
+pub async fn file(
+    caller: Caller,
+    store: web::Data<Store>,
+    ending: web::Path<String>,
+) -> Result<HttpResponse, ApiProblem> {
+    let made: Vec<Made> =
+        store.all::<Made>(caller.visitor.bench.id).await?.into_iter().map(|kept| kept.value).collect();
+    let (kind, body) = match ending.as_str() {
+        "csv" => ("text/csv; charset=utf-8", table(&made)),
+        "json" => ("application/json", serde_json::to_string_pretty(&made).unwrap_or_default()),
+        _ => return Err(Problem::Missing("file").into()),
+    };
+    Ok(HttpResponse::Ok()
+        .content_type(kind)
+        .insert_header((CONTENT_DISPOSITION, attachment("made", &ending)))
+        .body(body))
+}
+
+fn table(made: &[Made]) -> String {
+    let mut text = String::from("made,name,card,tool,inks,how,went_wrong,to,note,minutes\r\n");
+    // A field that begins like a formula is none.
+    let quoted = |field: &str| {
+        let guard = if field.starts_with(['=', '+', '-', '@']) { "'" } else { "" };
+        format!("\"{guard}{}\"", field.replace('"', "\"\""))
+    };
+    for one in made {
+        let panel = &one.panel;
+        let when =
+            DateTime::<Utc>::from_timestamp_millis(one.at).unwrap_or_default().format("%Y-%m-%d").to_string();
+        let inks: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
+        let faults: Vec<&str> = one.faults.iter().map(|fault| fault.words()).collect();
+        let fields = [
+            panel.name.as_str(),
+            panel.paper.name.as_str(),
+            panel.tool.name.as_str(),
+            &inks.join("; "),
+            &one.techniques().join("; "),
+            &faults.join("; "),
+            &one.to,
+            &one.note,
+        ];
+        let fields: Vec<String> = fields.iter().map(|field| quoted(field)).collect();
+        let minutes = one.minutes.map_or(String::new(), |minutes| minutes.to_string());
+        let _ = write!(text, "{when},{},{minutes}\r\n", fields.join(","));
+    }
+    text
+}

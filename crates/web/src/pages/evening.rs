@@ -1,0 +1,460 @@
+//! Evenings: which there are, a new one, and each as the thread of the maker's hands between its cards.
+
+use std::collections::HashMap;
+
+use actix_web::{HttpResponse, web};
+use askama::Template;
+use rosy_core::Panel;
+use rosy_core::evening::ask::{MOST_CARDS, leftovers, says, titles};
+use rosy_core::evening::{Sitting, Standing, Step};
+use rosy_core::ink::measured;
+use rosy_core::learn::ask::told;
+use rosy_core::moves::{Move, Technique};
+use rosy_store::{Change, Kept, Scope, Store};
+use serde::Deserialize;
+use uuid::Uuid;
+
+use super::{Frame, page, refused, see};
+use crate::api::evenings::names;
+use crate::error::{PageProblem, sentence};
+use crate::picture::drawn_from;
+use crate::say::many;
+use crate::visitor::{Nothing, Sent, Visitor};
+use crate::workroom::Workroom;
+
+/// Longest that an evening is told to last, in minutes.
+const LONGEST: u32 = 24 * 60;
+
+#[derive(Template)]
+#[template(path = "evenings.html")]
+struct EveningsPage {
+    frame: Frame,
+    evenings: Vec<(String, String, String)>,
+    panels: Vec<Offered>,
+    wrong: Option<String>,
+    name: String,
+}
+
+/// A panel that can be made.
+struct Offered {
+    id: String,
+    name: String,
+    seen: String,
+    count: String,
+}
+
+async fn all_page(
+    visitor: &Visitor,
+    store: &Store,
+    written: &HashMap<String, String>,
+    wrong: Option<String>,
+) -> Result<EveningsPage, PageProblem> {
+    let bench = visitor.bench.id;
+    let evening = |kept: Kept<Sitting>| {
+        let cards = many(kept.value.cards.len(), "card");
+        let says = if kept.value.log.is_empty() { cards } else { format!("{cards}, begun") };
+        (kept.id.to_string(), kept.value.name.to_string(), says)
+    };
+    let offered = |kept: Kept<Panel>| Offered {
+        count: written.get(&format!("count_{}", kept.id)).cloned().unwrap_or_default(),
+        id: kept.id.to_string(),
+        name: kept.value.name.to_string(),
+        seen: drawn_from(&kept.value),
+    };
+    let panels = store.all::<Panel>(bench).await?.into_iter().filter(|kept| !kept.value.moves.is_empty());
+    Ok(EveningsPage {
+        frame: Frame::of(visitor),
+        evenings: store.all::<Sitting>(bench).await?.into_iter().map(evening).collect(),
+        panels: panels.map(offered).collect(),
+        name: written.get("name").cloned().unwrap_or_default(),
+        wrong,
+    })
+}
+
+/// `GET /evenings`.
+pub async fn all(visitor: Visitor, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+    page(&all_page(&visitor, &store, &HashMap::new(), None).await?)
+}
+
+/// `POST /evenings`: so many cards of these panels, made together.
+pub async fn add(
+    sent: Sent<HashMap<String, String>>,
+    store: web::Data<Store>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    match wanted(&sent.form, store.all::<Panel>(bench).await?) {
+        Ok(sitting) => {
+            let id = Uuid::now_v7();
+            let label = format!("plan {}", sitting.name);
+            store.change(bench, Scope::Bench, &label, vec![Change::add(id, &sitting)?]).await?;
+            Ok(see(format!("/evenings/{id}")))
+        }
+        Err(says) => refused(&all_page(&sent.visitor, &store, &sent.form, Some(sentence(&says))).await?),
+    }
+}
+
+fn wanted(form: &HashMap<String, String>, panels: Vec<Kept<Panel>>) -> Result<Sitting, String> {
+    let mut cards = Vec::new();
+    for Kept { id, value, .. } in panels {
+        let written = form.get(&format!("count_{id}")).map_or("", |count| count.trim());
+        if written.is_empty() {
+            continue;
+        }
+        let count: usize = written
+            .parse()
+            .map_err(|_| format!("“{written:.20}” cards of {}: write a whole number", value.name))?;
+        if cards.len() + count > MOST_CARDS {
+            return Err(format!("An evening takes up to {MOST_CARDS} cards: ask for fewer"));
+        }
+        let fresh = Panel { done: 0, ..value };
+        cards.extend(std::iter::repeat_n(fresh, count));
+    }
+    if cards.is_empty() {
+        return Err("Say for at least one panel how many cards you make of it".into());
+    }
+    let name = form.get("name").map_or("", |name| name.trim());
+    let name = if name.is_empty() { "An evening at the bench" } else { name };
+    let name = name.parse().map_err(|error: rosy_core::ink::DrawerError| error.to_string())?;
+    Ok(Sitting { name, cards, heat: true, minutes: None, log: Vec::new() })
+}
+
+/// A card's column.
+struct Column {
+    x: i64,
+    name: String,
+    /// The same, as far as there is room for it.
+    short: String,
+    picture: String,
+    done: String,
+    is_later: bool,
+}
+
+/// What the hands do on a card.
+struct Block {
+    x: i64,
+    y: i64,
+    high: i64,
+    colour: String,
+    says: String,
+    /// Where its words stand, and whether they end there.
+    label: i64,
+    ends_there: bool,
+    is_told: bool,
+    is_done: bool,
+}
+
+struct Shade {
+    x: i64,
+    y: i64,
+    high: i64,
+}
+
+#[derive(Template)]
+#[template(path = "evening.html")]
+struct EveningPage {
+    frame: Frame,
+    id: String,
+    name: String,
+    wide: i64,
+    high: i64,
+    columns: Vec<Column>,
+    hours: Vec<(i64, String)>,
+    shades: Vec<Shade>,
+    thread: String,
+    blocks: Vec<Block>,
+    now: Option<i64>,
+    title: String,
+    sooner: String,
+    later: Vec<String>,
+    leftovers: Vec<String>,
+    /// Whether any card is done.
+    has_finished: bool,
+    heat: bool,
+    minutes: String,
+    /// The steps, as they are printed.
+    steps: Vec<(String, String, String)>,
+    wrong: Option<String>,
+}
+
+/// Pixels to a minute, before the first column, from one to the next at least and at most, and what there is for all of them.
+const MINUTE: i64 = 12;
+const LEFT: i64 = 112;
+const APART: (i64, i64) = (96, 168);
+const ROOM: i64 = 830;
+const TOP: i64 = 12;
+/// A block lower than this has no room for its words.
+const LEAST_TOLD: i64 = 11;
+
+fn at(seconds: i64) -> i64 {
+    TOP + seconds * MINUTE / 60
+}
+
+fn clock(seconds: i64) -> String {
+    format!("{}:{:02}", seconds / 3600, seconds / 60 % 60)
+}
+
+fn drawn(id: Uuid, sitting: &Sitting, frame: Frame, wrong: Option<String>) -> EveningPage {
+    let units = frame.units;
+    let standing = sitting.standing();
+    let (names, cards) = (names(sitting), &standing.evening.cards);
+    let scheduled = &standing.scheduled;
+    // What has been done stands above, by the clock; the plan goes on from when something was last told.
+    let begun =
+        standing.done.first().map_or(0, |_| sitting.log.iter().map(|told| told.at).min().unwrap_or(0));
+    let gone = standing.at.map_or(0, |at| if begun == 0 { 0 } else { (at - begun) / 1000 });
+    let titles: Vec<Vec<String>> = cards.iter().map(|card| titles(card, units)).collect();
+    let mut blocks = past(&standing, &titles, begun);
+    blocks.extend(
+        scheduled
+            .steps
+            .iter()
+            .map(|step| Drawn::of(&standing, &titles, step, (gone + step.begins, gone + step.ends), false)),
+    );
+    let finish = gone + scheduled.cost.finish;
+    let last = cards.len().saturating_sub(1);
+    let apart = (ROOM / cards.len().max(1) as i64).clamp(APART.0, APART.1);
+    let x = |card: usize| LEFT + apart * card as i64;
+    let block = |drawn: &Drawn| {
+        let high = ((drawn.to - drawn.from) * MINUTE / 60 - 1).max(2);
+        let ends_there = drawn.card == last && drawn.card > 0;
+        Block {
+            x: x(drawn.card),
+            y: at(drawn.from),
+            high,
+            colour: drawn.colour.clone(),
+            says: short(&drawn.says, apart),
+            label: x(drawn.card) + if ends_there { -12 } else { 12 },
+            ends_there,
+            is_told: high >= LEAST_TOLD,
+            is_done: drawn.is_done,
+        }
+    };
+    let column = |(card, panel): (usize, &Panel)| Column {
+        x: x(card),
+        short: short_name(&names[card], apart + 14),
+        name: names[card].clone(),
+        picture: format!("/evenings/{id}/cards/{card}.png?dpi=26&seen={}", drawn_from(panel)),
+        done: scheduled.done[card].map_or(String::new(), |done| clock(gone + done)),
+        is_later: scheduled.later.contains(&card),
+    };
+    let count = cards.len() - scheduled.later.len();
+    let proven = if scheduled.is_proven { "Sooner it cannot be." } else { "" };
+    let sooner = match scheduled.bound() {
+        bound if bound < scheduled.cost.finish && !scheduled.is_proven => {
+            format!("Sooner than in {} it cannot be.", told(bound as f64))
+        }
+        _ => proven.to_owned(),
+    };
+    EveningPage {
+        id: id.to_string(),
+        name: sitting.name.to_string(),
+        wide: LEFT + apart * cards.len() as i64 - apart / 3,
+        high: at(finish) + 30,
+        columns: cards.iter().enumerate().map(column).collect(),
+        hours: (0..=finish / 900).map(|quarter| (at(900 * quarter), clock(900 * quarter))).collect(),
+        shades: shades(&standing, &blocks, gone, x),
+        thread: thread(&blocks, x),
+        blocks: blocks.iter().map(block).collect(),
+        now: standing.at.map(|_| at(gone)),
+        title: format!(
+            "{} in {}",
+            many(count, "card"),
+            told((finish - if standing.at.is_some() { gone } else { 0 }) as f64)
+        ),
+        sooner,
+        later: scheduled.later.iter().map(|card| names[*card].clone()).collect(),
+        leftovers: leftovers(&standing.evening, &scheduled.later).into_iter().map(|one| one.says).collect(),
+        has_finished: !sitting.finished().is_empty(),
+        heat: sitting.heat,
+        minutes: sitting.minutes.map_or(String::new(), |minutes| minutes.to_string()),
+        steps: scheduled
+            .steps
+            .iter()
+            .map(|step| (clock(gone + step.begins), names[step.card].clone(), says(&titles[step.card], step)))
+            .collect(),
+        wrong,
+        frame,
+    }
+}
+
+/// What the hands do or did, by the clock in seconds.
+struct Drawn {
+    card: usize,
+    from: i64,
+    to: i64,
+    colour: String,
+    says: String,
+    is_done: bool,
+    /// Seconds that it takes to dry.
+    dries: i64,
+}
+
+impl Drawn {
+    fn of(
+        standing: &Standing,
+        titles: &[Vec<String>],
+        step: &Step,
+        (from, to): (i64, i64),
+        is_done: bool,
+    ) -> Drawn {
+        let card = &standing.evening.cards[step.card];
+        let own = card.moves.get(step.moves.clone()).unwrap_or(&[]);
+        let laying = own.iter().rev().find_map(Technique::laying);
+        let colour = match laying {
+            Some(laying) => super::cover::pip(&card.inks[laying.ink]).1,
+            None if step.heats => "#d98a2b".into(),
+            None => "#b9a9a6".into(),
+        };
+        let minutes = match laying {
+            Some(laying) => measured::touch_dry_minutes(card.inks[laying.ink].kind).1,
+            None if own.iter().any(|m| matches!(m, Move::Spread(_))) => measured::PASTE_MINUTES.1,
+            None if own.iter().any(Technique::wets) => measured::WET_MINUTES.1,
+            None => 0,
+        };
+        let says = says(&titles[step.card], step);
+        Drawn { card: step.card, from, to, colour, says, is_done, dries: 60 * i64::from(minutes) }
+    }
+}
+
+/// Steps that are done, by the clock: each from what was told before it.
+fn past(standing: &Standing, titles: &[Vec<String>], begun: i64) -> Vec<Drawn> {
+    let mut before = 0;
+    let one = |(card, moves, ended): &(usize, std::ops::Range<usize>, i64)| {
+        let to = (ended - begun) / 1000;
+        let from = before.max(to - 1800);
+        before = to;
+        let step = Step { card: *card, moves: moves.clone(), heats: false, from, begins: from, ends: to };
+        Drawn::of(standing, titles, &step, (from, to.max(from + 10)), true)
+    };
+    standing.done.iter().map(one).collect()
+}
+
+/// A step's words as far as there is room for them: the length of its block tells the passes, the list below all of it.
+fn short(says: &str, apart: i64) -> String {
+    let says = says.split(':').next().unwrap_or(says);
+    let says = says.strip_prefix("Deepen with ").or(says.strip_prefix("Back with ")).unwrap_or(says);
+    let room = ((apart - 20) * 10 / 62).max(8) as usize;
+    if says.chars().count() <= room {
+        return says.to_owned();
+    }
+    let start: String = says.chars().take(room - 1).collect();
+    format!("{}…", start.trim_end())
+}
+
+/// A card's name as far as there is room for it; its number stays.
+fn short_name(name: &str, apart: i64) -> String {
+    match name.rsplit_once(", ") {
+        Some((name, number)) if number.parse::<u32>().is_ok() => {
+            format!("{} {number}", short(name, apart - 16))
+        }
+        _ => short(name, apart),
+    }
+}
+
+/// Where cards dry once something is done to them: as long as it takes, or until the hands come again.
+fn shades(standing: &Standing, blocks: &[Drawn], gone: i64, x: impl Fn(usize) -> i64) -> Vec<Shade> {
+    let mut shades = Vec::new();
+    for (card, done) in standing.scheduled.done.iter().enumerate() {
+        let own: Vec<&Drawn> = blocks.iter().filter(|block| block.card == card).collect();
+        let next = own.iter().skip(1).map(|block| block.from).chain(done.map(|done| gone + done));
+        for (block, next) in own.iter().zip(next) {
+            let long = (next - block.to).min(block.dries);
+            if long > 45 {
+                shades.push(Shade { x: x(card), y: at(block.to), high: long * MINUTE / 60 });
+            }
+        }
+    }
+    shades
+}
+
+/// The thread of the hands from block to block, as a path.
+fn thread(blocks: &[Drawn], x: impl Fn(usize) -> i64) -> String {
+    let mut path = String::new();
+    for (n, drawn) in blocks.iter().enumerate() {
+        let (x, from, to) = (x(drawn.card), at(drawn.from), at(drawn.to));
+        if n == 0 {
+            path.push_str(&format!("M{x} {from}"));
+        } else {
+            // Down, across, and down again.
+            let middle = from - 3;
+            path.push_str(&format!("C{0} {middle} {x} {middle} {x} {from}", x));
+        }
+        path.push_str(&format!("L{x} {to}"));
+    }
+    path
+}
+
+async fn shown(
+    visitor: Visitor,
+    store: &Store,
+    room: &Workroom,
+    id: Uuid,
+    wrong: Option<String>,
+) -> Result<HttpResponse, PageProblem> {
+    let sitting = store.one::<Sitting>(visitor.bench.id, id).await?.value;
+    let (frame, is_wrong) = (Frame::of(&visitor), wrong.is_some());
+    let drawn = room.done(visitor.asker(), move || drawn(id, &sitting, frame, wrong)).await?;
+    if is_wrong { refused(&drawn) } else { page(&drawn) }
+}
+
+/// `GET /evenings/{id}`.
+pub async fn show(
+    visitor: Visitor,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    shown(visitor, &store, &room, *id, None).await
+}
+
+/// What is changed about an evening.
+#[derive(Deserialize)]
+pub struct Changed {
+    #[serde(default)]
+    minutes: String,
+    #[serde(default)]
+    heat: Option<String>,
+}
+
+/// `POST /evenings/{id}`: how much time there is, and whether there is a heat tool.
+pub async fn change(
+    sent: Sent<Changed>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let before = store.one::<Sitting>(bench, *id).await?.value;
+    let written = sent.form.minutes.trim();
+    let minutes = match written {
+        "" => None,
+        written => match written.parse::<u32>() {
+            Ok(minutes) if (1..=LONGEST).contains(&minutes) => Some(minutes),
+            _ => {
+                let says = format!(
+                    "“{written:.20}” minutes: write a whole number from 1 to {LONGEST}, or leave it empty."
+                );
+                return shown(sent.visitor, &store, &room, *id, Some(says)).await;
+            }
+        },
+    };
+    let after = Sitting { minutes, heat: sent.form.heat.is_some(), ..before.clone() };
+    if after != before {
+        let label = format!("change {}", before.name);
+        store.change(bench, Scope::Bench, &label, vec![Change::replace(*id, &before, &after)?]).await?;
+    }
+    Ok(see(format!("/evenings/{}", *id)))
+}
+
+/// `POST /evenings/{id}/remove`.
+pub async fn remove(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let sitting = store.one::<Sitting>(bench, *id).await?.value;
+    let label = format!("remove {}", sitting.name);
+    store.change(bench, Scope::Bench, &label, vec![Change::remove(*id, &sitting)?]).await?;
+    Ok(see("/evenings"))
+}

@@ -1,0 +1,280 @@
+//! Made: all finished cards by picture, the record of each, and the maker's own times.
+
+use actix_web::{HttpResponse, web};
+use askama::Template;
+use chrono::{DateTime, Datelike, Utc};
+use rosy_core::Panel;
+use rosy_core::evening::Sitting;
+use rosy_core::ink::Ink;
+use rosy_core::learn::ask::{Learned, learned};
+use rosy_core::order::RunSheet;
+use rosy_core::record::Made;
+use rosy_store::{Change, Kept, Scope, Store};
+use serde::Deserialize;
+use uuid::Uuid;
+
+use super::{Frame, page, refused, see, size};
+use crate::error::{PageProblem, Problem, sentence};
+use crate::picture::drawn_from;
+use crate::say::many;
+use crate::visitor::{Nothing, Sent, Visitor};
+use crate::workroom::Workroom;
+
+struct Row {
+    id: String,
+    name: String,
+    when: String,
+    to: String,
+    seen: String,
+    faults: String,
+}
+
+#[derive(Template)]
+#[template(path = "made.html")]
+struct MadePage {
+    frame: Frame,
+    find: String,
+    rows: Vec<Row>,
+    all: usize,
+    /// The maker's own figures, in sentences, and whether each surely differs from the guide's.
+    times: Vec<(String, bool)>,
+}
+
+/// What is looked for.
+#[derive(Deserialize)]
+pub struct Find {
+    #[serde(default)]
+    find: String,
+}
+
+/// A day as it is read.
+fn day(at: i64) -> String {
+    DateTime::<Utc>::from_timestamp_millis(at)
+        .map_or(String::new(), |date| date.format("%-d %B %Y").to_string())
+}
+
+/// The season of the northern year, the month and the year, as they are looked for.
+fn season(at: i64) -> String {
+    let Some(date) = DateTime::<Utc>::from_timestamp_millis(at) else { return String::new() };
+    let season = match date.month() {
+        3..=5 => "spring",
+        6..=8 => "summer",
+        9..=11 => "autumn",
+        _ => "winter",
+    };
+    format!("{season} {}", date.format("%B %Y"))
+}
+
+fn row(kept: Kept<Made>) -> Row {
+    let Made { panel, at, to, faults, .. } = &kept.value;
+    let faults: Vec<&str> = faults.iter().map(|fault| fault.words()).collect();
+    Row {
+        id: kept.id.to_string(),
+        name: panel.name.to_string(),
+        when: day(*at),
+        to: to.clone(),
+        seen: drawn_from(panel),
+        faults: faults.join(", "),
+    }
+}
+
+/// `GET /made`.
+pub async fn all(
+    visitor: Visitor,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    asked: web::Query<Find>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = visitor.bench.id;
+    let mut made = store.all::<Made>(bench).await?;
+    let all = made.len();
+    made.retain(|kept| kept.value.is_found_by(&asked.find, &season(kept.value.at)));
+    // The last one first: what did she get last?
+    made.sort_by_key(|kept| std::cmp::Reverse(kept.value.at));
+    let sittings: Vec<Sitting> =
+        store.all::<Sitting>(bench).await?.into_iter().map(|kept| kept.value).collect();
+    let figures = room.done(visitor.asker(), move || {
+        let logs: Vec<_> = sittings.iter().flat_map(Sitting::times).collect();
+        learned(&logs)
+    });
+    let told = |one: Learned| (one.says, one.differs);
+    page(&MadePage {
+        frame: Frame::of(&visitor),
+        find: asked.find.clone(),
+        rows: made.into_iter().map(row).collect(),
+        all,
+        times: figures.await?.into_iter().map(told).collect(),
+    })
+}
+
+#[derive(Template)]
+#[template(path = "record.html")]
+struct RecordPage {
+    frame: Frame,
+    id: String,
+    name: String,
+    seen: String,
+    ratio: String,
+    when: String,
+    size: String,
+    paper: String,
+    tool: String,
+    inks: Vec<(String, String)>,
+    techniques: String,
+    took: String,
+    faults: Vec<&'static str>,
+    to: String,
+    note: String,
+    steps: Vec<String>,
+    wrong: Option<String>,
+}
+
+fn record(frame: Frame, id: Uuid, made: &Made) -> RecordPage {
+    let (panel, units) = (&made.panel, frame.units);
+    RecordPage {
+        id: id.to_string(),
+        name: panel.name.to_string(),
+        seen: drawn_from(panel),
+        ratio: format!("{:.4}", panel.width.ratio(panel.height)),
+        when: day(made.at),
+        size: size(panel, units),
+        paper: panel.paper.name.to_string(),
+        tool: panel.tool.name.to_string(),
+        inks: panel
+            .inks
+            .iter()
+            .map(|ink| (format!("{}, {}", ink.name, ink.kind), super::cover::pip(ink).1))
+            .collect(),
+        techniques: made.techniques().join(", "),
+        took: made.minutes.map_or(String::new(), |minutes| many(minutes as usize, "minute")),
+        faults: made.faults.iter().map(|fault| fault.words()).collect(),
+        to: made.to.clone(),
+        note: made.note.clone(),
+        steps: RunSheet::of(panel, units).steps.into_iter().map(|step| step.title).collect(),
+        wrong: None,
+        frame,
+    }
+}
+
+/// `GET /made/{id}`.
+pub async fn show(
+    visitor: Visitor,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let made = store.one::<Made>(visitor.bench.id, *id).await?.value;
+    page(&record(Frame::of(&visitor), *id, &made))
+}
+
+/// What is written of it.
+#[derive(Deserialize)]
+pub struct Written {
+    #[serde(default)]
+    to: String,
+    #[serde(default)]
+    note: String,
+}
+
+/// `POST /made/{id}`: to whom it went, and what there is to say.
+pub async fn save(
+    sent: Sent<Written>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let before = store.one::<Made>(bench, *id).await?.value;
+    let Written { to, note } = sent.form;
+    match before.written(&to, &note) {
+        Ok(after) => {
+            let label = format!("write of {}", before.panel.name);
+            if after != before {
+                store
+                    .change(bench, Scope::Bench, &label, vec![Change::replace(*id, &before, &after)?])
+                    .await?;
+            }
+            Ok(see(format!("/made/{}", *id)))
+        }
+        Err(error) => {
+            let frame = Frame::of(&sent.visitor);
+            let wrong = Some(sentence(&error.to_string()));
+            refused(&RecordPage { to, note, wrong, ..record(frame, *id, &before) })
+        }
+    }
+}
+
+/// `POST /made/{id}/again`: a panel to make it again; what is not owned any more is replaced by what comes nearest.
+pub async fn again(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let made = store.one::<Made>(bench, *id).await?.value;
+    let drawer: Vec<Ink> = store.all::<Ink>(bench).await?.into_iter().map(|kept| kept.value).collect();
+    let (panel, replaced) = room.done(sent.visitor.asker(), move || made.again(&drawer)).await?;
+    let gave = replaced.into_iter().map(|one| match one.by {
+        Some(by) => {
+            format!("{} is not in the drawer any more: {by} comes nearest, and stands in its place.", one.ink)
+        }
+        None => format!(
+            "{} is not in the drawer any more, and nothing comes near it: it stays in the plan.",
+            one.ink
+        ),
+    });
+    let panel = Panel { name: panel.name.with_tail(", again"), gave: gave.collect(), ..panel };
+    let id = store.add_panel(bench, &panel).await?;
+    Ok(see(format!("/panels/{id}/card")))
+}
+
+/// `POST /made/{id}/remove`.
+pub async fn remove(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let made = store.one::<Made>(bench, *id).await?.value;
+    let label = format!("remove the record of {}", made.panel.name);
+    store.change(bench, Scope::Bench, &label, vec![Change::remove(*id, &made)?]).await?;
+    Ok(see("/made"))
+}
+
+/// `POST /panels/{id}/made`: a panel whose steps are done goes into the record.
+pub async fn of_panel(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let panel = store.one::<Panel>(bench, *id).await?.value;
+    let made = Made::new(panel, Utc::now().timestamp_millis());
+    let (id, label) = (Uuid::now_v7(), format!("record {}", made.panel.name));
+    store.change(bench, Scope::Bench, &label, vec![Change::add(id, &made)?]).await?;
+    Ok(see(format!("/made/{id}")))
+}
+
+/// `POST /evenings/{id}/made`: the evening's finished cards go into the record, each once.
+pub async fn of_evening(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let sitting = store.one::<Sitting>(bench, *id).await?.value;
+    let known = store.all::<Made>(bench).await?;
+    let mut changes = Vec::new();
+    for made in sitting.finished() {
+        let is_known = |kept: &Kept<Made>| kept.value.at == made.at && kept.value.panel == made.panel;
+        if !known.iter().any(is_known) {
+            changes.push(Change::add(Uuid::now_v7(), &made)?);
+        }
+    }
+    if changes.is_empty() {
+        let says = "No card of this evening is done that is not in the record already.";
+        return Err(Problem::Refused(says.into()).into());
+    }
+    let label = format!("record {}", many(changes.len(), "card"));
+    store.change(bench, Scope::Bench, &label, changes).await?;
+    Ok(see("/made"))
+}

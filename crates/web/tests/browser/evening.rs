@@ -1,0 +1,169 @@
+//! In a real browser: an evening planned, worked through by keyboard, with the program killed in its middle, on two devices.
+
+use crate::desk::{Browser, Desk, sleep};
+use fantoccini::key::Key;
+
+/// The step that is read.
+async fn where_to(browser: &Browser) -> String {
+    browser.text(".doing-where").await
+}
+
+async fn until_step(browser: &Browser, step: usize) {
+    browser.until_says(".doing-where", &format!("step {step} of")).await;
+    browser.until("kept", "document.querySelector('.doing .status').textContent === 'kept'").await;
+}
+
+async fn key(browser: &Browser, key: Key) {
+    browser.find("body").await.send_keys(&char::from(key).to_string()).await.unwrap();
+}
+
+/// Plans an evening of so many cards of a panel, and gives its address.
+async fn planned(browser: &Browser, desk: &Desk, panel: &str, count: &str) -> String {
+    let id = browser.panel(desk, panel).await;
+    browser.go(desk, "/evenings").await;
+    browser.write("#evening-name", "Thursday evening").await;
+    browser.write(&format!("#count-{id}"), count).await;
+    browser.click(".new-evening form button").await;
+    browser.until("the thread", "document.querySelector('.thread-line')").await;
+    browser.run("return location.pathname").await.as_str().unwrap().to_owned()
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_evening_planned_and_worked_by_keyboard_with_the_program_killed_in_its_middle() {
+    let mut desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    // What cannot be is told by the form, and what was written stays.
+    let id = browser.panel(&desk, "Ebb at six").await;
+    browser.go(&desk, "/evenings").await;
+    browser.write(&format!("#count-{id}"), "many").await;
+    browser.click(".new-evening form button").await;
+    browser.until_says(".new-evening .wrong", "write a whole number").await;
+    browser.until("kept", &format!("document.getElementById('count-{id}').value === 'many'")).await;
+    let evening = planned(&browser, &desk, "Ebb at six", "2").await;
+    browser.until_says(".evening-says", "2 cards in").await;
+    browser.until_says(".evening-steps", "Tea-hut Lamp").await;
+    // Less time: a card is left for another evening, and it is said which.
+    browser.write("#minutes", "14").await;
+    browser.click(".evening-says form button").await;
+    browser.until_says(".evening-says", "For another evening").await;
+    browser.run("document.querySelector('#minutes').value = ''").await;
+    browser.click(".evening-says form button").await;
+    browser.until_says(".evening-says", "2 cards in").await;
+
+    browser.go(&desk, &format!("{evening}/bench")).await;
+    browser.until_says("[data-done]", "Begin").await;
+    key(&browser, Key::Enter).await;
+    until_step(&browser, 1).await;
+    browser.until_says("[data-done]", "Done").await;
+    // Space, an arrow, and the key of a foot switch.
+    key(&browser, Key::Space).await;
+    until_step(&browser, 2).await;
+    key(&browser, Key::Right).await;
+    until_step(&browser, 3).await;
+    key(&browser, Key::PageDown).await;
+    until_step(&browser, 4).await;
+    let before = where_to(&browser).await;
+    key(&browser, Key::Space).await;
+    until_step(&browser, 5).await;
+    key(&browser, Key::Left).await;
+    until_step(&browser, 4).await;
+    assert_eq!(where_to(&browser).await, before, "taken back");
+
+    // The program is killed: the hands go on, and all is told when it is there again.
+    desk.kill();
+    key(&browser, Key::Space).await;
+    browser.until_says(".doing .status", "kept in this browser").await;
+    browser.until_says(".doing-where", "step 5 of").await;
+    key(&browser, Key::Space).await;
+    browser.until_says(".doing-where", "step 6 of").await;
+    // Even the page may be left meanwhile.
+    desk.start_again();
+    until_step(&browser, 6).await;
+    // Another device sees the same.
+    let cookies = browser.run("return document.cookie").await;
+    assert_eq!(cookies.as_str(), Some(""), "no script reads the session");
+    browser.go(&desk, &format!("{evening}/bench")).await;
+    until_step(&browser, 6).await;
+    let picture = "document.querySelector('.doing-picture img').naturalWidth > 100";
+    browser.until("its picture", picture).await;
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_goes_wrong_is_told_at_one_press_and_the_rest_is_planned_anew() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let evening = planned(&browser, &desk, "Ebb at six", "2").await;
+    browser.go(&desk, &format!("{evening}/bench")).await;
+    browser.until_says("[data-done]", "Begin").await;
+    key(&browser, Key::Enter).await;
+    for step in 1..4 {
+        until_step(&browser, step).await;
+        key(&browser, Key::Space).await;
+    }
+    until_step(&browser, 4).await;
+    let wrong = |fault: &str| {
+        format!(
+            "document.querySelector('.doing-wrong').open = true; document.querySelector('[data-fault=\"{fault}\"]').click()"
+        )
+    };
+    browser.run(&wrong("too-pale")).await;
+    browser.until_says(".doing-said", "One light pass more comes next").await;
+    browser.until("kept", "document.querySelector('.doing .status').textContent === 'kept'").await;
+    browser.click("[data-damp]").await;
+    browser.until_says(".doing-said", "half as long again").await;
+    browser.run(&wrong("spilt")).await;
+    browser.until_says(".doing-said", "set aside").await;
+    sleep(300).await;
+    browser.until("kept", "document.querySelector('.doing .status').textContent === 'kept'").await;
+    let name = where_to(&browser).await;
+    // Only the other card is left, to its end.
+    for _ in 0..60 {
+        if browser.text(".doing h1").await == "All done" {
+            break;
+        }
+        assert!(where_to(&browser).await.contains(name.split(" · ").nth(1).unwrap()));
+        key(&browser, Key::Space).await;
+        browser.until("kept", "document.querySelector('.doing .status').textContent === 'kept'").await;
+    }
+    browser.until_says(".doing h1", "All done").await;
+    // The evening as a file: what was told is in it.
+    let file = browser
+        .run(&format!("const r = new XMLHttpRequest(); r.open('GET', '{evening}/evening.json', false); r.send(); return r.responseText"))
+        .await;
+    let file: serde_json::Value = serde_json::from_str(file.as_str().unwrap()).unwrap();
+    assert!(file["log"].as_array().unwrap().iter().any(|told| told["what"]["went"]["fault"] == "spilt"));
+    let calendar = browser
+        .run(&format!("const r = new XMLHttpRequest(); r.open('GET', '{evening}/evening.ics', false); r.send(); return r.responseText"))
+        .await;
+    assert!(calendar.as_str().unwrap().starts_with("BEGIN:VCALENDAR\r\n"));
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_was_made_is_found_written_of_and_made_again() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    browser.go(&desk, "/made").await;
+    browser.until("a dozen", "document.querySelectorAll('.made li').length === 12").await;
+    browser.write("#find", "string menders muddy").await;
+    browser.click(".find-made button").await;
+    browser.until("the one", "document.querySelectorAll('.made li').length === 1").await;
+    browser.click(".made a").await;
+    browser.until_says(".record-list", "went muddy").await;
+    browser.write("#note", "Fewer passes in the join.").await;
+    browser.click(".record-form button").await;
+    browser.until("kept", "document.querySelector('#note').value.startsWith('Fewer')").await;
+    browser.go(&desk, "/made?find=fewer+passes").await;
+    browser.until("found by its note", "document.querySelectorAll('.made li').length === 1").await;
+    browser.click(".made a").await;
+    browser.until("its record", "document.querySelector('.record')").await;
+    browser.click("form[action$='/again'] button").await;
+    browser.until("a new panel", "location.pathname.endsWith('/card')").await;
+    browser.until_says("h1", "Ebb at six, again").await;
+    // The finished cards of an evening go into the record, each once.
+    browser.go(&desk, "/evenings").await;
+    browser.click(".evenings a").await;
+    browser.until("the thread", "document.querySelector('.thread-line')").await;
+    browser.close().await;
+}
