@@ -149,12 +149,13 @@ Alpine.data("doing", () => ({
   },
   get clockTime() {
     if (!this.step || !this.hasBegun) return "";
-    return clockOf(this.waits ? this.step.begins - this.now : Math.max(0, this.step.ends - this.now));
+    const left = (this.waits ? this.step.begins : this.step.ends) - this.now;
+    return left > 0 ? clockOf(left) : "";
   },
   get clockSays() {
     if (!this.step || !this.hasBegun || this.past > 0) return "";
     if (this.waits) return `until ${this.step.name} is ready`;
-    return this.step.ends > this.now ? "for this, by the plan" : "take the time it takes";
+    return this.step.ends > this.now ? "for this, by the plan" : "longer than planned: take the time it takes";
   },
   get clockShare() {
     if (!this.step) return 0;

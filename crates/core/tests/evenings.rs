@@ -285,9 +285,8 @@ fn what_a_schedule_breaks_is_told_by_the_cards_surface() {
     // Begun ten minutes sooner, something is damp or the hands are elsewhere; a step left out is missed; a join put off dries.
     let mut early = scheduled.clone();
     let late = early.steps.len() - 1;
-    for times in [&mut early.steps[late]] {
-        (times.from, times.begins, times.ends) = (times.from - 900, times.begins - 900, times.ends - 900);
-    }
+    let last = &mut early.steps[late];
+    (last.from, last.begins, last.ends) = (last.from - 900, last.begins - 900, last.ends - 900);
     assert!(!suffers(&evening, &early).is_empty());
     let mut short = scheduled.clone();
     short.steps.remove(0);

@@ -7,6 +7,8 @@ use rosy_core::picture::file::{Pace, png};
 use rosy_core::picture::{Size, SizeError, draw};
 use rosy_core::surface::Surface;
 
+use crate::error::{Problem, sentence};
+
 /// Most pixels of a picture on a page: more than a large screen shows.
 const MOST_ON_PAGE: f64 = 1.2e6;
 
@@ -24,6 +26,14 @@ pub fn drawn_from(panel: &Panel) -> String {
     let drawn = (width, height, outline, paper, tool, inks, &scene.things, moves, seed);
     serde_json::to_string(&drawn).unwrap_or_default().hash(&mut hasher);
     format!("{:016x}", hasher.finish())
+}
+
+/// A picture as a PNG file.
+pub fn file(surface: &Surface, dpi: f64, pace: Pace) -> Result<Vec<u8>, Problem> {
+    let drawn = draw(surface, Size { dpi });
+    drawn
+        .map(|picture| png(&picture, dpi, pace))
+        .map_err(|error| Problem::Refused(sentence(&error.to_string())))
 }
 
 /// A picture to be set straight into a page.

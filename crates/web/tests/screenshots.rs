@@ -24,17 +24,20 @@ async fn the_main_views() {
     browser.go(&desk, "/drawer").await;
     let ink = "return [...document.querySelectorAll('.strip-button')].find((a) => a.textContent.includes('Cockle')).pathname";
     let ink = browser.run(ink).await.as_str().expect("an ink").to_owned();
+    browser.go(&desk, "/evenings").await;
+    let evening = browser.run("return document.querySelector('.evenings a').pathname").await;
+    let evening = evening.as_str().expect("an evening").to_owned();
     for (file, path) in [
         ("bench", "/".to_owned()),
         ("ink-drawer", "/drawer".to_owned()),
         ("ink", ink),
         ("card", format!("/panels/{}/card", panel("Lamp on the groyne"))),
-        ("card-trim", format!("/panels/{}/card", panel("Lamp on the groyne"))),
+        ("evening", evening.clone()),
+        ("at-the-bench", format!("{evening}/bench")),
+        ("made", "/made".to_owned()),
         ("stock", "/stock".to_owned()),
         ("inks", format!("/panels/{}/inks", panel("Ebb at six"))),
         ("blend", format!("/panels/{}/blend", panel("Ebb at six"))),
-        ("blend-across", format!("/panels/{}/blend", panel("Strings over the flats"))),
-        ("blend-diagonal", format!("/panels/{}/blend", panel("Squall on the sea wall"))),
         ("cover", format!("/panels/{}/cover", panel("Lamp on the groyne"))),
         ("water", format!("/panels/{}/water", panel("Rain on the duckboards"))),
         ("run-sheet", format!("/panels/{}/sheet", panel("Ebb at six"))),
@@ -81,10 +84,6 @@ async fn the_main_views() {
         }
         if path.ends_with("card") {
             browser.until("drawn", "document.querySelector('.drawing svg')").await;
-        }
-        if file == "card-trim" {
-            browser.click(".views button:nth-of-type(2)").await;
-            browser.run("document.querySelector('#trim').closest('section').scrollIntoView()").await;
         }
         if file == "shape" {
             browser.write("[name='letters']", "Ebb tide").await;

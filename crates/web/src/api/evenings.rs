@@ -10,15 +10,14 @@ use rosy_core::evening::ask::{leftovers, says, titles};
 use rosy_core::evening::words::said;
 use rosy_core::evening::{Sitting, Standing, Told, What};
 use rosy_core::learn::ask::told as told_time;
-use rosy_core::picture::file::{Pace, png};
-use rosy_core::picture::{Size, draw};
+use rosy_core::picture::file::Pace;
 use rosy_store::{Kept, Store};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use super::picture::attachment;
-use crate::error::{ApiProblem, Problem, sentence};
-use crate::picture::{drawn_from, for_page};
+use crate::error::{ApiProblem, Problem};
+use crate::picture::{drawn_from, file as file_of, for_page};
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;
 
@@ -248,12 +247,7 @@ pub async fn picture(
     let dpi = for_page(&panel, asked.dpi);
     let after = asked.after.unwrap_or(panel.moves.len()).min(panel.moves.len());
     let key = format!("evening {} {after} {dpi}", drawn_from(&panel));
-    let file = room.made(caller.visitor.asker(), key, move || {
-        let drawn = draw(&panel.after(after), Size { dpi });
-        drawn
-            .map(|picture| png(&picture, dpi, Pace::Quick))
-            .map_err(|error| Problem::Refused(sentence(&error.to_string())))
-    });
+    let file = room.made(caller.visitor.asker(), key, move || file_of(&panel.after(after), dpi, Pace::Quick));
     Ok(HttpResponse::Ok().content_type("image/png").body(file.await?))
 }
 

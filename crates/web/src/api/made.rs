@@ -5,16 +5,15 @@ use std::fmt::Write;
 use actix_web::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION};
 use actix_web::{HttpResponse, web};
 use chrono::{DateTime, Utc};
-use rosy_core::picture::file::{Pace, png};
-use rosy_core::picture::{Size, draw};
+use rosy_core::picture::file::Pace;
 use rosy_core::record::Made;
 use rosy_store::Store;
 use serde::Deserialize;
 use uuid::Uuid;
 
 use super::picture::attachment;
-use crate::error::{ApiProblem, Problem, sentence};
-use crate::picture::{drawn_from, for_page};
+use crate::error::{ApiProblem, Problem};
+use crate::picture::{drawn_from, file as file_of, for_page};
 use crate::visitor::Caller;
 use crate::workroom::Workroom;
 
@@ -40,12 +39,7 @@ pub async fn picture(
     let panel = store.one::<Made>(caller.visitor.bench.id, *id).await?.value.panel;
     let dpi = for_page(&panel, asked.dpi);
     let key = format!("made {} {dpi}", drawn_from(&panel));
-    let file = room.made(caller.visitor.asker(), key, move || {
-        let drawn = draw(&panel.surface(), Size { dpi });
-        drawn
-            .map(|picture| png(&picture, dpi, Pace::Balanced))
-            .map_err(|error| Problem::Refused(sentence(&error.to_string())))
-    });
+    let file = room.made(caller.visitor.asker(), key, move || file_of(&panel.surface(), dpi, Pace::Balanced));
     let mut response = HttpResponse::Ok();
     response.content_type("image/png").insert_header((CACHE_CONTROL, "private, max-age=3600"));
     Ok(response.body(file.await?))

@@ -4,14 +4,13 @@ use actix_web::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION};
 use actix_web::{HttpResponse, web};
 use rosy_core::Panel;
 use rosy_core::order::check::check;
-use rosy_core::picture::file::{Pace, png};
-use rosy_core::picture::{Size, draw};
+use rosy_core::picture::file::Pace;
 use rosy_store::Store;
 use serde::Deserialize;
 use uuid::Uuid;
 
-use crate::error::{ApiProblem, Problem, sentence};
-use crate::picture::drawn_from;
+use crate::error::{ApiProblem, Problem};
+use crate::picture::{drawn_from, file as file_of};
 use crate::visitor::Caller;
 use crate::workroom::Workroom;
 
@@ -62,10 +61,7 @@ pub async fn get(
     let file = room.made(caller.visitor.asker(), key, move || {
         let broken = harm.and_then(|nth| check(&panel).into_iter().nth(nth));
         let harmed = broken.and_then(|broken| broken.harmed(&panel));
-        let drawn = draw(&harmed.unwrap_or_else(|| panel.after(after)), Size { dpi });
-        drawn
-            .map(|picture| png(&picture, dpi, Pace::Balanced))
-            .map_err(|error| Problem::Refused(sentence(&error.to_string())))
+        file_of(&harmed.unwrap_or_else(|| panel.after(after)), dpi, Pace::Balanced)
     });
     let file = file.await?;
     let mut response = HttpResponse::Ok();

@@ -3,6 +3,7 @@
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::alter::{Altered, three_ways};
+use rosy_core::evening::Sitting;
 use rosy_core::ink::Ink;
 use rosy_core::order::RunSheet;
 use rosy_core::{Panel, Units};
@@ -81,7 +82,7 @@ pub async fn show(
     })
 }
 
-/// `POST /panels/{id}/alter`: makes the three, beside the one they come of.
+/// `POST /panels/{id}/alter`: makes the three, beside the one they come of, and plans the evening they are made on.
 pub async fn make(
     sent: Sent<Nothing>,
     store: web::Data<Store>,
@@ -92,11 +93,22 @@ pub async fn make(
     let inks = drawer(&store, bench).await?;
     let label = format!("make three of {}", panel.name);
     let ways = three_ways(&panel, &inks, units).map_err(|error| Problem::Refused(error.to_string()))?;
-    let mut changes = Vec::new();
+    let (mut changes, mut cards) = (Vec::new(), Vec::new());
     for Altered { panel, .. } in ways {
         panel.check().map_err(|error| Problem::Refused(error.to_string()))?;
         changes.push(Change::add(Uuid::now_v7(), &panel)?);
+        cards.push(panel);
     }
+    // The three are made together.
+    let sitting = Sitting {
+        name: panel.name.with_tail(", three ways"),
+        cards,
+        heat: true,
+        minutes: None,
+        log: Vec::new(),
+    };
+    let evening = Uuid::now_v7();
+    changes.push(Change::add(evening, &sitting)?);
     store.change(bench, Scope::Bench, &label, changes).await?;
-    Ok(see("/"))
+    Ok(see(format!("/evenings/{evening}")))
 }

@@ -177,7 +177,7 @@ struct EveningPage {
 }
 
 /// Pixels to a minute, before the first column, from one to the next at least and at most, and what there is for all of them.
-const MINUTE: i64 = 12;
+const MINUTE: i64 = 16;
 const LEFT: i64 = 112;
 const APART: (i64, i64) = (96, 168);
 const ROOM: i64 = 830;

@@ -19,9 +19,18 @@ async fn pages(browser: &Browser, desk: &Desk) -> Vec<String> {
         "/drawer/envelopes/new",
         "/benches",
         "/stock",
+        "/evenings",
+        "/made",
     ]
     .map(str::to_owned)
     .to_vec();
+    for (list, link, more) in [("/evenings", ".evenings a", "/bench"), ("/made", ".made-cards a", "")] {
+        browser.go(desk, list).await;
+        let one = browser.run(&format!("return document.querySelector('{link}').pathname")).await;
+        let one = one.as_str().expect("one of them").to_owned();
+        pages.extend((!more.is_empty()).then(|| format!("{one}{more}")));
+        pages.push(one);
+    }
     for page in ["card", "inks", "blend", "sheet"] {
         pages.push(format!("/panels/{}/{page}", id(0)));
     }

@@ -322,6 +322,9 @@ async fn one_ground_altered_three_ways_side_by_side_and_made() {
     browser.until("three", "document.querySelectorAll('.three-ways img').length === 3").await;
     browser.until_says(".three-ways", "White paste scraped through the stencil of the waves").await;
     browser.click(".three-ways form button").await;
+    // They are planned together.
+    browser.until_says(".evening-says", "3 cards in").await;
+    browser.go(&desk, "/").await;
     for name in ["Ebb at six, darker edges", "Ebb at six, paste", "Ebb at six, lifted"] {
         browser.until_says(".panels", name).await;
     }
