@@ -443,3 +443,70 @@ async fn a_thousand_hostile_documents_find_nothing_that_breaks() {
     }
     assert_eq!(desk.log(), "", "nothing broke");
 }
+
+/// The evening and the record of a bench are nobody else's; what was answered of an evening outlives a killed program.
+#[tokio::test(flavor = "multi_thread")]
+async fn an_evening_is_its_owners_alone_and_what_was_answered_is_kept() {
+    let mut desk = Desk::new(true).await;
+    let visit = Visit::new(&desk);
+    let first = |page: &str, list: &str| {
+        let at = page.find(list).unwrap_or_else(|| panic!("no {list} here")) + list.len();
+        page[at..at + 36].to_owned()
+    };
+    let cookie = [("Cookie", visit.cookie.as_str())];
+    let evening = first(&desk.send("GET", "/evenings", &cookie, "").2, "href=\"/evenings/");
+    let made = first(&desk.send("GET", "/made", &cookie, "").2, "href=\"/made/");
+    // Another bench of the same browser sees neither.
+    let (_, head, _) =
+        desk.send("POST", "/benches", &cookie, &visit.form("name=Flag+stewards&units=millimetres"));
+    let other = Visit::at(&desk, &desk::cookie_of(&head).expect("the session moves on"));
+    let told =
+        |mark: &str, what: Value| json!({ "told": [{ "mark": mark, "ago": 5, "what": what }] }).to_string();
+    let address = format!("/api/evenings/{evening}");
+    for path in [
+        format!("/evenings/{evening}"),
+        format!("/evenings/{evening}/bench"),
+        format!("/evenings/{evening}/cards/0.png"),
+        format!("/evenings/{evening}/evening.json"),
+        format!("/made/{made}"),
+        format!("/made/{made}/picture.png"),
+    ] {
+        assert_eq!(desk.send("GET", &path, &[("Cookie", &other.cookie)], "").0, 404, "{path}");
+        assert_eq!(desk.send("GET", &path, &cookie, "").0, 200, "{path}");
+    }
+    let theirs = [("Cookie", other.cookie.as_str()), ("X-Rosy-Token", other.token.as_str())];
+    let damp = json!({ "still-damp": { "card": 0 } });
+    assert_eq!(desk.send("POST", &address, &theirs, &told("theirs-1", damp.clone())).0, 404);
+    // What is no card, no step or no fault is refused, and nothing of it is written.
+    let own = [("Cookie", visit.cookie.as_str()), ("X-Rosy-Token", visit.token.as_str())];
+    let view = |said: &str| serde_json::from_str::<Value>(said).unwrap_or_else(|_| panic!("{said}"));
+    let before = view(&desk.send("GET", &address, &own, "").2);
+    for what in [
+        json!({ "done": { "card": 99, "moves": 1 } }),
+        json!({ "done": { "card": 0, "moves": 100_000 } }),
+        json!({ "went": { "card": 0, "fault": "eaten" } }),
+        json!({ "done": { "card": -1, "moves": 1 } }),
+    ] {
+        let (status, _, said) = desk.send("POST", &address, &own, &told("hostile-1", what));
+        assert!((400..500).contains(&status), "{status} {said}");
+    }
+    assert_eq!(desk.send("POST", &address, &own, &told("x", damp)).0, 422, "a mark too short");
+    let step = &before["steps"][0];
+    let done = json!({ "done": { "card": step["card"], "moves": step["moves"] } });
+    let (status, _, said) = desk.send("POST", &address, &own, &told("own-step-1", done.clone()));
+    let after = view(&said);
+    assert_eq!((status, after["done"].as_u64()), (200, before["done"].as_u64().map(|n| n + 1)));
+    // Sent again after the program was killed, it is known; and so is what was answered.
+    desk.kill();
+    desk.start_again();
+    let again = view(&desk.send("POST", &address, &own, &told("own-step-1", done)).2);
+    assert_eq!(again["done"], after["done"]);
+    // While the database is away nothing is answered as if it were kept.
+    desk.database_answers(false).await;
+    let next = &after["steps"][0];
+    let next = json!({ "done": { "card": next["card"], "moves": next["moves"] } });
+    assert_eq!(desk.send("POST", &address, &own, &told("own-step-2", next.clone())).0, 503);
+    desk.database_answers(true).await;
+    let late = view(&desk.send("POST", &address, &own, &told("own-step-2", next)).2);
+    assert_eq!(late["done"].as_u64(), after["done"].as_u64().map(|n| n + 1));
+}
