@@ -4,7 +4,6 @@
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::colour::Lab;
-use rosy_core::document::Document;
 use rosy_core::ink::{Ink, Kind, Name};
 use rosy_core::judgement::greeting::best_place;
 use rosy_core::length::ParseIn;
@@ -26,8 +25,9 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use super::gets;
+use super::looked::{Asked, Wrong, answer};
 use super::shapes::{Wanted, sheets};
-use crate::error::{ApiProblem, Problem, sentence};
+use crate::error::{ApiProblem, Problem};
 use crate::pages::cover::Told;
 use crate::pages::shapes::SheetWanted;
 use crate::picture::{data_url, for_page};
@@ -36,19 +36,6 @@ use crate::workroom::Workroom;
 
 /// Farthest a thing is moved by keys at once, in pencil marks.
 const MOST_MARKS: i32 = 2_000;
-
-/// What is asked.
-#[derive(Deserialize)]
-pub struct Asked {
-    panel: Document,
-    /// A change to the things, to be looked at and perhaps kept.
-    #[serde(default)]
-    change: Option<Change>,
-    /// Pixels to the inch of the picture.
-    dpi: f64,
-    /// Whether the hand rests, or is still moving.
-    settled: bool,
-}
 
 /// A change to the things on a panel.
 #[derive(Clone, Deserialize)]
@@ -139,13 +126,6 @@ struct ThingNote {
     outline: String,
 }
 
-/// Why a change was not made, and by which field.
-#[derive(Serialize)]
-struct Wrong {
-    field: String,
-    says: String,
-}
-
 /// What the maker has to make things of.
 struct Owned {
     inks: Vec<Ink>,
@@ -157,7 +137,7 @@ pub async fn look(
     caller: Caller,
     store: web::Data<Store>,
     room: web::Data<Workroom>,
-    Read(asked): Read<Asked>,
+    Read(asked): Read<Asked<Change>>,
 ) -> Result<HttpResponse, ApiProblem> {
     let (bench, units) = (caller.visitor.bench.id, caller.visitor.units());
     let shape = match &asked.change {
@@ -172,36 +152,16 @@ pub async fn look(
     };
     let owned = Owned { inks, shape };
     let looked = room.done(caller.visitor.asker(), move || looked(asked, &owned, units));
-    match looked.await? {
-        Ok(look) => Ok(HttpResponse::Ok().json(look)),
-        Err(Wrong { field, says }) if field.is_empty() => Err(Problem::Refused(sentence(&says)).into()),
-        Err(Wrong { field, says }) => Ok(HttpResponse::Ok().json(Wrong { field, says: sentence(&says) })),
-    }
+    answer(looked.await?)
 }
 
-fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, Wrong> {
-    let nowhere = |says: String| Wrong { field: String::new(), says };
-    let panel = asked.panel.laid().map_err(|error| nowhere(error.to_string()))?;
+fn looked(asked: Asked<Change>, owned: &Owned, units: Units) -> Result<Look, Wrong> {
+    let (dpi, settled) = (asked.dpi, asked.settled);
     let mut says = None;
-    let panel = match asked.change {
-        Some(change) => {
-            let field = change.field();
-            let changed = change.made(panel, owned, units, &mut says);
-            let changed = changed.and_then(|panel| match panel.check() {
-                Ok(()) => Ok(panel),
-                Err(error) => Err(error.to_string()),
-            });
-            changed.map_err(|says| Wrong { field, says })?
-        }
-        None => panel,
-    };
-    let dpi = for_page(&panel, asked.dpi);
-    let picture = data_url(&panel.surface(), dpi).map_err(|error| nowhere(error.to_string()))?;
-    let told = if asked.settled {
-        Some(Told::of(&panel, units).render().map_err(|error| nowhere(error.to_string()))?)
-    } else {
-        None
-    };
+    let panel = asked.changed(Change::field, |change, panel| change.made(panel, owned, units, &mut says))?;
+    let dpi = for_page(&panel, dpi);
+    let picture = data_url(&panel.surface(), dpi).map_err(Wrong::nowhere)?;
+    let told = if settled { Some(Told::of(&panel, units).render().map_err(Wrong::nowhere)?) } else { None };
     Ok(Look { things: notes(&panel), window: window_note(&panel), picture, told, panel, says })
 }
 

@@ -9,6 +9,7 @@ mod gets;
 mod hills;
 pub mod inks;
 pub mod look;
+mod looked;
 pub mod made;
 pub mod panels;
 pub mod picture;

@@ -6,7 +6,6 @@ use askama::Template;
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
 use rosy_core::alter::with_stencil;
-use rosy_core::document::Document;
 use rosy_core::ink::{Ink, Kind, Paste};
 use rosy_core::length::{ParseIn, thickness};
 use rosy_core::picture::Picture;
@@ -25,7 +24,8 @@ use serde::{Deserialize, Serialize};
 
 use super::cover::GONE;
 use super::gets::named;
-use crate::error::{ApiProblem, Problem, sentence};
+use super::looked::{Asked, Wrong, answer};
+use crate::error::ApiProblem;
 use crate::pages::water::{Clear, Told as Page};
 use crate::picture::{data_url, for_page};
 use crate::visitor::{Caller, Read};
@@ -38,19 +38,6 @@ const LESS: u32 = 70;
 const MORE: u32 = 140;
 /// Pixels to the inch of the pictures of the mat and of spare cards.
 const SMALL_DPI: f64 = 64.0;
-
-/// What is asked.
-#[derive(Deserialize)]
-pub struct Asked {
-    panel: Document,
-    /// A change, to be looked at and perhaps kept.
-    #[serde(default)]
-    change: Option<Change>,
-    /// Pixels to the inch of the picture.
-    dpi: f64,
-    /// Whether the hand rests, or is still moving.
-    settled: bool,
-}
 
 /// A change to what is done with water.
 #[derive(Clone, Deserialize)]
@@ -187,19 +174,12 @@ struct GripNote {
     top: f64,
 }
 
-/// Why a change was not made, and by which field.
-#[derive(Serialize)]
-struct Wrong {
-    field: String,
-    says: String,
-}
-
 /// Looks.
 pub async fn look(
     caller: Caller,
     store: web::Data<Store>,
     room: web::Data<Workroom>,
-    Read(asked): Read<Asked>,
+    Read(asked): Read<Asked<Change>>,
 ) -> Result<HttpResponse, ApiProblem> {
     let (bench, units) = (caller.visitor.bench.id, caller.visitor.units());
     let inks = match &asked.change {
@@ -209,40 +189,20 @@ pub async fn look(
         _ => Vec::new(),
     };
     let looked = room.done(caller.visitor.asker(), move || looked(asked, &inks, units));
-    match looked.await? {
-        Ok(look) => Ok(HttpResponse::Ok().json(look)),
-        Err(Wrong { field, says }) if field.is_empty() => Err(Problem::Refused(sentence(&says)).into()),
-        Err(Wrong { field, says }) => Ok(HttpResponse::Ok().json(Wrong { field, says: sentence(&says) })),
-    }
+    answer(looked.await?)
 }
 
-fn looked(asked: Asked, drawer: &[Ink], units: Units) -> Result<Look, Wrong> {
-    let nowhere = |says: String| Wrong { field: String::new(), says };
-    let panel = asked.panel.laid().map_err(|error| nowhere(error.to_string()))?;
-    let panel = match asked.change {
-        Some(change) => {
-            let field = change.field();
-            let changed = change.made(panel, drawer, units);
-            let checked = changed.and_then(|panel| match panel.check() {
-                Ok(()) => Ok(panel),
-                Err(error) => Err(error.to_string()),
-            });
-            checked.map_err(|says| Wrong { field, says })?
-        }
-        None => panel,
-    };
-    let dpi = for_page(&panel, asked.dpi);
-    let picture = data_url(&panel.surface(), dpi).map_err(|error| nowhere(error.to_string()))?;
-    let told = if asked.settled {
-        Some(Page::of(&panel, units).render().map_err(|error| nowhere(error.to_string()))?)
-    } else {
-        None
-    };
+fn looked(asked: Asked<Change>, drawer: &[Ink], units: Units) -> Result<Look, Wrong> {
+    let (dpi, settled) = (asked.dpi, asked.settled);
+    let panel = asked.changed(Change::field, |change, panel| change.made(panel, drawer, units))?;
+    let dpi = for_page(&panel, dpi);
+    let picture = data_url(&panel.surface(), dpi).map_err(Wrong::nowhere)?;
+    let told = if settled { Some(Page::of(&panel, units).render().map_err(Wrong::nowhere)?) } else { None };
     Ok(Look {
         mat: mat_picture(&panel),
         patches: patches(&panel),
         aims: aims(&panel),
-        spares: if asked.settled { spares(&panel) } else { Vec::new() },
+        spares: if settled { spares(&panel) } else { Vec::new() },
         picture,
         told,
         panel,
