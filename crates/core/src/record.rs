@@ -7,7 +7,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::evening::Fault;
+use crate::evening::{Fault, Finished};
 use crate::ink::Ink;
 use crate::ink::drawer::LONGEST_NAME;
 use crate::moves::Move;
@@ -37,6 +37,13 @@ pub struct Made {
     /// Minutes that it took, from its first step to its last, where that is known.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub minutes: Option<u32>,
+}
+
+impl From<Finished> for Made {
+    fn from(Finished { panel, began, ended, faults }: Finished) -> Made {
+        let minutes = u32::try_from((ended - began) / 60_000).ok();
+        Made { minutes, faults, ..Made::new(panel, ended) }
+    }
 }
 
 /// Why a record cannot be kept, and what to change.

@@ -8,6 +8,7 @@ use rosy_core::evening::words::said;
 use rosy_core::evening::{Fault, Sitting, Told, What};
 use rosy_core::ink::{Ink, Kind, Paper, Surface as Face, Tool, ToolKind};
 use rosy_core::learn::Figure;
+use rosy_core::record::Made;
 use rosy_core::{Length, Panel, Units};
 
 const BEGAN: i64 = 1_800_000_000_000;
@@ -66,6 +67,13 @@ fn an_evening_worked_through_is_done_and_no_card_suffers_on_the_way() {
     worked(&mut own, 200, |nth| if nth % 3 == 0 { 1.6 } else { 0.8 });
     let end = own.standing();
     assert!(end.scheduled.steps.is_empty() && end.done.len() + 3 >= all);
+    // All three are recorded, as long as they took; one set aside is not.
+    let finished: Vec<Made> = own.finished().into_iter().map(Made::from).collect();
+    assert_eq!(finished.len(), 3);
+    assert!(finished.iter().all(|made| made.minutes.is_some_and(|minutes| (5..120).contains(&minutes))));
+    let mut spilt = own.clone();
+    spilt.tell(&[told(900, 90_000, What::Went { card: 1, fault: Fault::Spilt })]).unwrap();
+    assert_eq!(spilt.finished().len(), 2);
     // On the way: after each step what is left is planned from the cards as they are.
     for upto in (1..own.log.len()).step_by(4) {
         let part = Sitting { log: own.log[..upto].to_vec(), ..own.clone() };

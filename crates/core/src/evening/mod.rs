@@ -31,4 +31,4 @@ pub mod words;
 
 pub use chain::{Chain, Gap, Task};
 pub use plan::{Evening, Progress, Scheduled, Step, Tools};
-pub use sitting::{Fault, Sitting, Standing, Told, What};
+pub use sitting::{Fault, Finished, Sitting, Standing, Told, What};

@@ -15,7 +15,6 @@ use crate::learn::Figure;
 use crate::learn::ask::Log;
 use crate::moves::{Laying, Move, Technique, dry::Dry, lay::Lay};
 use crate::panel::Panel;
-use crate::record::Made;
 
 /// What is still damp waits so much longer: this share of what it has waited, and at least so many seconds (chosen).
 const MORE_WAIT: i64 = 2;
@@ -179,6 +178,19 @@ pub struct Stand {
     pub aside: bool,
 }
 
+/// A card that is done.
+#[derive(Clone, Debug)]
+pub struct Finished {
+    /// The card, with its moves as they were made.
+    pub panel: Panel,
+    /// When its first step and its last were done, in milliseconds since 1970.
+    pub began: i64,
+    /// See `began`.
+    pub ended: i64,
+    /// What went wrong on it.
+    pub faults: Vec<Fault>,
+}
+
 /// How an evening stands.
 #[derive(Clone, Debug)]
 pub struct Standing {
@@ -338,8 +350,8 @@ impl Sitting {
         Standing { scheduled: evening.scheduled(), evening, cards: stands, at, done }
     }
 
-    /// The cards that are done, as they are recorded; one that was set aside is none.
-    pub fn finished(&self) -> Vec<Made> {
+    /// The cards that are done; one that was set aside is none.
+    pub fn finished(&self) -> Vec<Finished> {
         let (cards, stands, done) = self.gone_through();
         let faults = |of: usize| {
             let fault = |told: &&Told| match told.what {
@@ -353,8 +365,7 @@ impl Sitting {
             let ended = stand.ended.filter(|_| !stand.aside)?;
             let is_done = panel.moves.get(stand.moves..).unwrap_or(&[]).iter().all(Move::dries);
             let began = done.iter().find(|(of, ..)| *of == card).map(|(.., ended)| *ended)?;
-            let minutes = u32::try_from((ended - began) / 60_000).ok();
-            is_done.then(|| Made { minutes, faults: faults(card), ..Made::new(panel, ended) })
+            is_done.then(|| Finished { panel, began, ended, faults: faults(card) })
         };
         cards.into_iter().enumerate().filter_map(of).collect()
     }

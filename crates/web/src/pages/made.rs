@@ -264,7 +264,7 @@ pub async fn of_evening(
     let sitting = store.one::<Sitting>(bench, *id).await?.value;
     let known = store.all::<Made>(bench).await?;
     let mut changes = Vec::new();
-    for made in sitting.finished() {
+    for made in sitting.finished().into_iter().map(Made::from) {
         let is_known = |kept: &Kept<Made>| kept.value.at == made.at && kept.value.panel == made.panel;
         if !known.iter().any(is_known) {
             changes.push(Change::add(Uuid::now_v7(), &made)?);
