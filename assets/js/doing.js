@@ -37,6 +37,8 @@ Alpine.data("doing", () => ({
   line: [],
   /** How many of the steps told ahead are behind the hands already. */
   past: 0,
+  /** How many are sent at once. */
+  each: Infinity,
   asking: false,
   away: false,
   said: "",
@@ -49,7 +51,7 @@ Alpine.data("doing", () => ({
   init() {
     this.id = this.$el.dataset.evening;
     this.shelf = `rosy-veil evening ${this.id}`;
-    this.line = JSON.parse(localStorage.getItem(this.shelf) ?? "[]");
+    this.line = this.left();
     this.sound = localStorage.getItem("rosy-veil sound") === "on";
     this.past = this.line.filter((one) => one.what.done || one.what.heated).length;
     this.send();
@@ -64,23 +66,27 @@ Alpine.data("doing", () => ({
   async send() {
     if (this.asking) return;
     this.asking = true;
-    const sent = this.line.length;
+    // Whatever page of this browser told it: all of it waits in one place.
+    this.line = this.left();
+    const sent = this.line.slice(0, this.each);
     const address = `/api/evenings/${this.id}`;
     try {
-      const told = this.line.map(({ mark, at, what }) => ({ mark, what, ago: Date.now() - at }));
-      const view = sent ? await ask("POST", address, { told }) : await ask("GET", address);
+      const told = sent.map(({ mark, at, what }) => ({ mark, what, ago: Date.now() - at }));
+      const view = sent.length ? await ask("POST", address, { told }) : await ask("GET", address);
       this.away = false;
+      this.answered(sent);
       // What was told meanwhile is still to be sent.
-      this.line.splice(0, sent);
-      this.keepLine();
       if (this.line.length === 0) this.take(view);
     } catch (error) {
       this.away = Boolean(error.away);
-      if (!error.away) {
-        this.said = error.message;
-        this.line.splice(0, sent);
-        this.keepLine();
-        this.past = 0;
+      if (!error.away) this.said = error.stale ? "Reload this page: what you told is kept in this browser." : error.message;
+      // All is refused for the sake of one: one after the other, only that one goes.
+      if (error.said?.status === 422) {
+        if (sent.length === 1) {
+          this.answered(sent);
+          this.past = 0;
+        }
+        this.each = 1;
       }
       await new Promise((go) => setTimeout(go, RETRY_MS));
     }
@@ -95,13 +101,21 @@ Alpine.data("doing", () => ({
     if (view.said) this.said = view.said;
     if (before !== undefined && before !== this.step?.title) this.$nextTick(() => this.$refs.title.focus({ preventScroll: true }));
   },
-  keepLine() {
-    if (this.line.length) localStorage.setItem(this.shelf, JSON.stringify(this.line));
+  left() {
+    return JSON.parse(localStorage.getItem(this.shelf) ?? "[]");
+  },
+  keep(line) {
+    this.line = line;
+    if (line.length) localStorage.setItem(this.shelf, JSON.stringify(line));
     else localStorage.removeItem(this.shelf);
   },
+  answered(sent) {
+    const marks = sent.map(({ mark }) => mark);
+    this.keep(this.left().filter(({ mark }) => !marks.includes(mark)));
+    if (this.line.length === 0) this.each = Infinity;
+  },
   tell(what) {
-    this.line.push({ mark: crypto.randomUUID(), at: Date.now(), what });
-    this.keepLine();
+    this.keep([...this.left(), { mark: crypto.randomUUID(), at: Date.now(), what }]);
     this.send();
   },
   tick() {

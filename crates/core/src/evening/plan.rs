@@ -15,6 +15,8 @@ const MOST_EXACT: usize = 48;
 const BRANCHES: usize = 60_000;
 /// Steps of the rule that are tried, all told: half a second's work.
 const STEPS: usize = 100_000;
+/// The same where it is only asked whether some cards fit into the time there is.
+const STEPS_TO_SEE: usize = 4_000;
 /// The same where an evening has begun and the hands wait for an answer.
 const STEPS_AT_ONCE: usize = 16_000;
 
@@ -98,7 +100,10 @@ impl Evening {
     pub fn scheduled(&self) -> Scheduled {
         let chains = self.chains();
         let all: Vec<usize> = (0..chains.len()).collect();
-        let whole = self.of_some(&chains, &all);
+        let has_begun = self.progress.iter().any(|progress| progress.moves > 0);
+        let (steps, branches) = if has_begun { (STEPS_AT_ONCE, BRANCHES / 6) } else { (STEPS, BRANCHES) };
+        let in_full = |cards: &[usize]| self.of_some(&chains, cards, (steps, branches));
+        let whole = in_full(&all);
         let Some(time) = self.time.filter(|time| whole.cost.finish > *time) else { return whole };
         // What has begun goes first, then what is soonest through; one card more as long as all of them are through in time.
         let way = |card: &usize| {
@@ -107,17 +112,17 @@ impl Evening {
         };
         let mut sorted = all.clone();
         sorted.sort_by_key(way);
-        let (mut fit, mut best): (Vec<usize>, Option<Scheduled>) = (Vec::new(), None);
+        let mut fit: Vec<usize> = Vec::new();
         for card in sorted {
             let mut more = fit.clone();
             more.push(card);
             more.sort_unstable();
-            let scheduled = self.of_some(&chains, &more);
-            if scheduled.cost.finish <= time {
-                (fit, best) = (more, Some(scheduled));
+            // A longer look begins with the same tries, and so finds nothing worse.
+            if self.of_some(&chains, &more, (STEPS_TO_SEE, 0)).cost.finish <= time {
+                fit = more;
             }
         }
-        best.unwrap_or_else(|| self.of_some(&chains, &[]))
+        in_full(&fit)
     }
 
     /// What has to be done to each card.
@@ -146,8 +151,8 @@ impl Evening {
         Come { tasks, ended: if moves == 0 { 0 } else { -since }, heated }
     }
 
-    /// Plans some of the cards.
-    fn of_some(&self, chains: &[Chain], cards: &[usize]) -> Scheduled {
+    /// Plans some of the cards, with so many steps of the rule and branches of the search.
+    fn of_some(&self, chains: &[Chain], cards: &[usize], (steps, most): (usize, usize)) -> Scheduled {
         let empty = Chain { tasks: Vec::new(), last: Default::default() };
         let is_in = |card: usize| cards.contains(&card);
         let own: Vec<Chain> = chains
@@ -166,18 +171,10 @@ impl Evening {
         let tasks: usize =
             own.iter().zip(&shop.come).map(|(chain, come)| chain.tasks.len() - come.tasks).sum();
         let bounds = shop.bounds(&shop.begin());
-        let has_begun = self.progress.iter().any(|progress| progress.moves > 0);
-        let steps = if has_begun { STEPS_AT_ONCE } else { STEPS };
         let ruled = shop.found_by_rule((steps / (tasks + 1)).clamp(8, 1500), tasks as u32);
         let least = Cost { finish: bounds.0.max(bounds.1), changes: shop.least_changes(&shop.begin()) };
         let is_least = ruled.as_ref().is_some_and(|(cost, _)| *cost <= least);
-        let branches = if is_least || tasks > MOST_EXACT {
-            0
-        } else if has_begun {
-            BRANCHES / 6
-        } else {
-            BRANCHES
-        };
+        let branches = if is_least || tasks > MOST_EXACT { 0 } else { most };
         let found = shop.best(ruled, branches);
         let (times, cost, is_proven) = match found {
             Some(found) => (found.times, found.cost, found.is_proven || is_least),

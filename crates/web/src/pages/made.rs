@@ -240,7 +240,7 @@ pub async fn remove(
     Ok(see("/made"))
 }
 
-/// `POST /panels/{id}/made`: a panel whose steps are done goes into the record.
+/// `POST /panels/{id}/made`: a panel goes into the record as it stands.
 pub async fn of_panel(
     sent: Sent<Nothing>,
     store: web::Data<Store>,
