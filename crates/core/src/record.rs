@@ -100,6 +100,7 @@ impl Made {
             Move::Mist(_) => Some("misted"),
             Move::Lift(_) => Some("lifted with a wet stencil"),
             Move::Spread(_) => Some("paste"),
+            Move::Swipe(_) => Some("straight from the pad"),
             Move::Raise(_) => Some("texture"),
             _ => None,
         };

@@ -10,6 +10,7 @@ use crate::ink::Kind;
 use crate::length::Units;
 use crate::say::capital;
 use crate::surface::Surface;
+use crate::water::flecks::FlickedFrom;
 use crate::water::{Flecks, Placed, Thrown, Wet};
 
 /// Flecks flicked and placed.
@@ -22,8 +23,8 @@ const SECONDS: u32 = 45;
 const SECONDS_A_PLACED: u32 = 4;
 /// Seconds that water needs to loosen what it stands on (field: half a minute).
 const SECONDS_OF_WATER: u32 = 30;
-/// Flecks that one flick of a loaded brush throws (chosen).
-const A_FLICK: u16 = 45;
+/// Flecks that one flick of a loaded brush throws, and of the edge of a block (chosen).
+const A_FLICK: (u16, u16) = (45, 20);
 /// Most places that are told one by one.
 const TOLD: usize = 6;
 
@@ -62,11 +63,18 @@ impl Technique for Flick {
             (_, 1) => format!("Mix {name} with as much water: one drop to one drop"),
             (_, parts) => format!("Mix 1 drop of {name} with {parts} of water"),
         };
-        let flicks = (flecks.count / A_FLICK).max(1);
+        let (a_flick, from) = match flecks.from {
+            FlickedFrom::Brush => (A_FLICK.0, "from a hand's width away"),
+            FlickedFrom::Block => (
+                A_FLICK.1,
+                "by drawing a finger over the edge of a block that you have spread it on, towards yourself",
+            ),
+        };
+        let flicks = (flecks.count / a_flick).max(1);
         let times = if flicks == 1 { "once".into() } else { format!("about {flicks} times") };
         let flicked = (flecks.count > 0).then(|| {
             format!(
-                "{thinned}; try it on scrap, then flick {times} from a hand's width away, for about {} flecks of {} across.",
+                "{thinned}; try it on scrap, then flick {times} {from}, for about {} flecks of {} across.",
                 flecks.count,
                 (flecks.median * 2).as_thickness(units)
             )
@@ -74,8 +82,11 @@ impl Technique for Flick {
         let placed = match flecks.placed.as_slice() {
             [] => None,
             some => {
-                let tool =
-                    if flecks.of == Thrown::Water { "the tip of the brush" } else { "a fine brush or a pen" };
+                let tool = match flecks.of {
+                    Thrown::Water => "the tip of the brush",
+                    _ if flecks.by_pen => "a pen, straight from its tip",
+                    _ => "the tip of a fine brush",
+                };
                 let at = |placed: &Placed| {
                     format!(
                         "{} from the left and {} from the top",

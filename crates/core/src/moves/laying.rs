@@ -197,7 +197,7 @@ fn extent(veils: &[Reach]) -> Reach {
 }
 
 /// Ink over powder that is still hot smears it.
-fn hot(surface: &Surface) -> Option<Unmet> {
+pub(super) fn hot(surface: &Surface) -> Option<Unmet> {
     surface.embossing.is_hot.then(|| Unmet {
         breach: Breach::Hot,
         says: "The melted powder is still hot: ink worked over it would smear it. Let it cool first.".into(),

@@ -12,7 +12,7 @@ use super::{
     anti_static::AntiStatic, back::Back, blot::Blot, break_into::BreakInto, buff::Buff, cool::Cool, dab::Dab,
     dry::Dry, flick::Flick, heat::Heat, lay::Lay, lift::Lift, look::Look, mask_off::MaskOff, mask_on::MaskOn,
     melt::Melt, mist::Mist, mist_mat::MistMat, powder::Powder, press::Press, raise::Raise, spray::Spray,
-    spread::Spread, sticky::Sticky, take::Take, wipe::Wipe,
+    spread::Spread, sticky::Sticky, swipe::Swipe, take::Take, wipe::Wipe,
 };
 use crate::length::Units;
 use crate::surface::{Mask, Materials, Surface};
@@ -124,6 +124,8 @@ techniques! {
     Blot,
     /// Spread paste.
     Spread,
+    /// Take the pad straight to the card.
+    Swipe,
     /// Raise a pattern.
     Raise,
     /// Look, and stop early.

@@ -33,6 +33,7 @@
 //! | [`lift`] | lift ink with a wet stencil |
 //! | [`blot`] | blot what water stands on it |
 //! | [`spread`] | spread paste through a stencil |
+//! | [`swipe`] | take the pad straight to the card |
 //! | [`raise`] | raise a pattern by dry embossing |
 //! | [`look`] | look, and stop early |
 //! | [`dry`] | let it dry in air |
@@ -68,6 +69,7 @@ pub mod rules;
 pub mod spray;
 pub mod spread;
 pub mod sticky;
+pub mod swipe;
 pub mod take;
 pub mod technique;
 pub mod wetting;

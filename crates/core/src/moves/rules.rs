@@ -87,6 +87,8 @@ pub enum Breach {
     PasteNotLast,
     /// Heat on paste that is still soft.
     PasteHeated,
+    /// A pad on damp card.
+    PadOnDamp,
 }
 
 /// What puts it right.

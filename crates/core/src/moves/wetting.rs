@@ -17,6 +17,7 @@ pub fn load(wet: &Wet) -> f64 {
         Wet::Flicked(_) => 0.5,
         Wet::Misted(pumps) => f64::from(*pumps),
         Wet::Lifted(_) => 1.5,
+        Wet::Padded(_) => 0.2,
     }
 }
 

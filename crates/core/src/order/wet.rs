@@ -6,7 +6,7 @@
 use crate::ink::Kind;
 use crate::moves::{
     Move, Technique, blot::Blot, dab::Dab, dry::Dry, flick::Flick, heat::Heat, lift::Lift, mask_off::all_off,
-    mask_on::MaskOn, mist::Mist, mist_mat::MistMat, press::Press, spray::Spray, spread::Spread,
+    mask_on::MaskOn, mist::Mist, mist_mat::MistMat, press::Press, spray::Spray, spread::Spread, swipe::Swipe,
 };
 use crate::scene::{Loose, Pressing, Scene, Thing, Wetting};
 use crate::surface::{Mask, Materials, Part, Surface};
@@ -109,6 +109,7 @@ fn group(loose: &Loose, words: Vec<usize>) -> Group {
         Wetting::Mist(pumps) => Mist { pumps: *pumps }.into(),
         Wetting::Lift(thing) => Lift { thing: *thing }.into(),
         Wetting::Paste { thing, of } => Spread { thing: *thing, of: *of }.into(),
+        Wetting::Pad(pad) => Swipe(*pad).into(),
     }];
     // A wet stencil lifts nothing that no towel takes.
     if loose.deed.is_water() && (loose.blot || matches!(loose.deed, Wetting::Lift(_))) {
@@ -118,8 +119,15 @@ fn group(loose: &Loose, words: Vec<usize>) -> Group {
     keep.extend(if loose.first { &[] } else { loose.keep.as_slice() });
     keep.sort_unstable();
     keep.dedup();
-    let keep = keep.into_iter().map(|thing| Mask { thing, part: Part::Plug }).collect();
+    let mut keep: Vec<Mask> = keep.into_iter().map(|thing| Mask { thing, part: Part::Plug }).collect();
+    keep.extend(within(loose).map(|thing| Mask { thing, part: Part::Frame }));
     Group { moves, keep, dries: true, on_dry: true }
+}
+
+/// The thing through whose frame it is done; what has a stencil of its own needs none.
+fn within(loose: &Loose) -> Option<usize> {
+    let has_stencil = matches!(loose.deed, Wetting::Lift(_) | Wetting::Paste { .. });
+    loose.within.filter(|_| !loose.first && !has_stencil)
 }
 
 /// Words in ink that water dissolves, with nothing over it.

@@ -189,7 +189,7 @@ fn dot(surface: &Surface, effects: &[Arc<Effect>], film: usize, at: usize) -> Op
         Thrown::Ink(ink) => {
             let is_paint = surface.materials.inks[ink].kind == Kind::Pigment;
             // Thinned with more water its edge is softer.
-            let soft = (0.04 + 0.05 * f64::from(flecks.water))
+            let soft = (0.04 + 0.05 * f64::from(flecks.water_of(at)))
                 * drop.radius.min(1.2)
                 * if is_paint { 2.0 } else { 1.0 };
             Dot {
@@ -211,7 +211,7 @@ fn layers(
     here: (f64, f64),
     far: Option<f64>,
 ) -> Vec<Layer> {
-    let but = |of: &Film| far.and_then(|far| of.of_drop(surface, &effects[film].drops[at], far));
+    let but = |of: &Film| far.and_then(|far| of.of_drop(surface, &effects[film], at, far));
     surface.layers_at(here, effects, Some((film, at, but(&surface.films[film]))))
 }
 

@@ -9,8 +9,9 @@ use crate::length::{Length, Units};
 use crate::place::{Extent, Point};
 use crate::water::bench::{MOST_DABS, MOST_MISTS, PATCH};
 use crate::water::flecks::Thrown;
+use crate::water::pad::MOST_TIMES;
 use crate::water::spray::DISTANCES;
-use crate::water::{Flecks, Movement, Patch, Placed, Spray};
+use crate::water::{Flecks, Movement, Pad, Patch, Placed, Spray};
 
 /// Most patches on the mat.
 pub const MOST_PATCHES: usize = 12;
@@ -63,6 +64,10 @@ pub struct Loose {
     /// The things that are kept dry under their plugs, by their places from front to back.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub keep: Vec<usize>,
+    /// The thing through whose frame it is done, so that nothing else takes any, by its place from front to back; not where it
+    /// comes before anything is blended.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub within: Option<usize>,
 }
 
 /// What can be done.
@@ -77,6 +82,8 @@ pub enum Wetting {
     Mist(u8),
     /// A wet stencil is laid on, of a thing by its place, and blotted.
     Lift(usize),
+    /// An ink pad is taken straight to the card.
+    Pad(Pad),
     /// Paste is scraped through the stencil of a thing, once all else that is wet has been done.
     Paste {
         /// The thing, by its place.
@@ -125,6 +132,9 @@ pub enum LooseError {
     /// Mist.
     #[error("mist {0}: pump 1 to {MOST_MISTS} times")]
     Mist(usize),
+    /// A pad.
+    #[error("pad {0}: name an ink of the panel, and go over it 1 to {MOST_TIMES} times")]
+    Pad(usize),
     /// A thing that is not there.
     #[error("deed {0} names a thing that is not on the panel")]
     Thing(usize),
@@ -201,6 +211,7 @@ impl Wetting {
         match self {
             Wetting::Flecks(Flecks { of: Thrown::Ink(ink), .. }) => Some(ink),
             Wetting::Spray(spray) => spray.ink.as_mut(),
+            Wetting::Pad(pad) => Some(&mut pad.ink),
             Wetting::Paste { of: Paste::Tinted(ink), .. } => Some(ink),
             _ => None,
         }
@@ -212,7 +223,7 @@ impl Wetting {
             Wetting::Flecks(flecks) => flecks.of == Thrown::Water,
             Wetting::Spray(spray) => spray.ink.is_none(),
             Wetting::Mist(_) | Wetting::Lift(_) => true,
-            Wetting::Paste { .. } => false,
+            Wetting::Paste { .. } | Wetting::Pad(_) => false,
         }
     }
 }
@@ -220,7 +231,7 @@ impl Wetting {
 impl Loose {
     /// Something done at the end, over all of it.
     pub const fn last(deed: Wetting) -> Loose {
-        Loose { deed, blot: false, first: false, keep: Vec::new() }
+        Loose { deed, blot: false, first: false, keep: Vec::new(), within: None }
     }
 
     /// The inks it brings, to be changed.
@@ -234,7 +245,7 @@ impl Loose {
         (inks, things): (usize, usize),
         size: (Length, Length),
     ) -> Result<(), LooseError> {
-        if self.keep.iter().any(|thing| *thing >= things) {
+        if self.keep.iter().chain(&self.within).any(|thing| *thing >= things) {
             return Err(LooseError::Thing(place));
         }
         match &self.deed {
@@ -242,6 +253,7 @@ impl Loose {
             Wetting::Spray(spray) if spray.ink.is_some_and(|ink| ink >= inks) => Err(LooseError::Ink(place)),
             Wetting::Spray(spray) if !spray.is_possible(size) => Err(LooseError::Spray(place)),
             Wetting::Mist(pumps) if !(1..=MOST_MISTS).contains(pumps) => Err(LooseError::Mist(place)),
+            Wetting::Pad(pad) if !pad.is_possible(inks) => Err(LooseError::Pad(place)),
             Wetting::Lift(thing) | Wetting::Paste { thing, .. } if *thing >= things => {
                 Err(LooseError::Thing(place))
             }
@@ -258,7 +270,11 @@ impl Loose {
             deed => deed.clone(),
         };
         let keep = self.keep.iter().filter_map(|thing| to(*thing)).collect();
-        Some(Loose { deed, keep, ..self.clone() })
+        let within = match self.within {
+            Some(thing) => Some(to(thing)?),
+            None => None,
+        };
+        Some(Loose { deed, keep, within, ..self.clone() })
     }
 
     pub(super) fn carried(&self, old: (Length, Length), new: (Length, Length), units: Units) -> Loose {

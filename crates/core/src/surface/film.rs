@@ -10,7 +10,7 @@ use crate::surface::Masks;
 use crate::water::effect::Where;
 use crate::water::flecks::Thrown;
 use crate::water::wash::beneath;
-use crate::water::{Drop, Effect, Wet};
+use crate::water::{Effect, Wet};
 
 /// A wet deed on the card.
 #[derive(Clone, Debug)]
@@ -67,15 +67,16 @@ impl Film {
         let drops = effect.drops.iter().enumerate();
         let here =
             drops.filter(|(at, drop)| Some(*at) != but && (drop.x - x).hypot(drop.y - y) < drop.radius);
-        for (_, drop) in here {
-            layers.extend(self.of_drop(surface, drop, (drop.x - x).hypot(drop.y - y)));
+        for (nth, drop) in here {
+            layers.extend(self.of_drop(surface, effect, nth, (drop.x - x).hypot(drop.y - y)));
         }
         layers
     }
 
     /// What a fleck does so far from its middle.
-    pub fn of_drop(&self, surface: &Surface, drop: &Drop, far: f64) -> Option<Layer> {
+    pub fn of_drop(&self, surface: &Surface, effect: &Effect, nth: usize, far: f64) -> Option<Layer> {
         let Wet::Flicked(flecks) = &self.wet else { return None };
+        let drop = effect.drops.get(nth)?;
         match flecks.of {
             Thrown::Ink(ink) => {
                 // Pigment stands as thick at its edge; what is dye dries with a rim.
@@ -84,7 +85,7 @@ impl Film {
                     _ if far > 0.72 * drop.radius => 1.3,
                     _ => 0.82,
                 };
-                Some(Layer::Ink(ink, rim * flecks.strength()))
+                Some(Layer::Ink(ink, rim * flecks.strength_of(nth)))
             }
             Thrown::Water => {
                 let of = |kind| {

@@ -11,6 +11,7 @@ use lru::LruCache;
 use super::bench::Told;
 use super::drops::{Chance, Drop};
 use super::flecks::{Flecks, Thrown};
+use super::pad::Pad;
 use super::raster::Raster;
 use super::spray::Spray;
 use super::wash;
@@ -34,6 +35,8 @@ pub enum Wet {
     Misted(u8),
     /// A wet stencil laid on, of a thing.
     Lifted(usize),
+    /// An ink pad, straight to the card.
+    Padded(Pad),
 }
 
 /// What comes of it.
@@ -109,6 +112,9 @@ impl Wet {
                 Effect { left: Some(left), ..Effect::default() }
             }
             Wet::Lifted(_) => Effect::default(),
+            Wet::Padded(pad) => {
+                Effect { inks: vec![(pad.ink, pad.left(size, seed, nth))], ..Effect::default() }
+            }
         }
     }
 
@@ -117,6 +123,7 @@ impl Wet {
         match self {
             Wet::Pressed(told, _) => told.inks.iter().map(|(ink, _)| *ink).collect(),
             Wet::Sprayed(spray) => spray.ink.into_iter().collect(),
+            Wet::Padded(pad) => vec![pad.ink],
             Wet::Flicked(Flecks { of: Thrown::Ink(ink), .. }) => vec![*ink],
             Wet::Flicked(_) | Wet::Misted(_) | Wet::Lifted(_) => Vec::new(),
         }
@@ -125,7 +132,7 @@ impl Wet {
     /// Whether it is water, that takes of what lies there and brings nothing.
     pub fn is_water(&self) -> bool {
         match self {
-            Wet::Pressed(..) => false,
+            Wet::Pressed(..) | Wet::Padded(_) => false,
             Wet::Sprayed(spray) => spray.ink.is_none(),
             Wet::Flicked(flecks) => flecks.of == Thrown::Water,
             Wet::Misted(_) | Wet::Lifted(_) => true,

@@ -33,6 +33,23 @@ pub enum Thrown {
     Mica,
 }
 
+/// What flecks are flicked from.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum FlickedFrom {
+    /// A loaded brush.
+    #[default]
+    Brush,
+    /// The inked edge of a stamping block, a finger drawn over it.
+    Block,
+}
+
+impl FlickedFrom {
+    const fn is_brush(&self) -> bool {
+        matches!(self, FlickedFrom::Brush)
+    }
+}
+
 /// A fleck placed with the tip of a brush or a pen.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
@@ -54,6 +71,9 @@ pub struct Flecks {
     /// Parts of water to one of ink or paint: more is softer, less is brighter.
     #[serde(default)]
     pub water: u8,
+    /// What they are flicked from.
+    #[serde(default, skip_serializing_if = "FlickedFrom::is_brush")]
+    pub from: FlickedFrom,
     /// How many are flicked.
     pub count: u16,
     /// From the middle of a flicked one to its edge, half of them smaller.
@@ -65,6 +85,9 @@ pub struct Flecks {
     /// Those placed one by one.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub placed: Vec<Placed>,
+    /// Whether those are set with a pen, that needs no water: brighter than what is flicked.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub by_pen: bool,
     /// Where scrap card keeps it clear of them.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub clear: Vec<Extent>,
@@ -81,7 +104,9 @@ impl Flecks {
             count: ((on_ten_cm2 * area).round() as u16).clamp(1, MOST_FLECKS),
             median: Length::from_hundredths_mm((100.0 * sizes.median).round() as i64),
             unlike: (100.0 * sizes.spread).round() as u8,
+            from: FlickedFrom::Brush,
             placed: Vec::new(),
+            by_pen: false,
             clear: Vec::new(),
         }
     }
@@ -125,8 +150,13 @@ impl Flecks {
         })
     }
 
+    /// Parts of water to one in a fleck, by its place among them: those placed come first, and a pen needs none.
+    pub fn water_of(&self, nth: usize) -> u8 {
+        if self.by_pen && nth < self.placed.len() { 0 } else { self.water }
+    }
+
     /// How much ink stands in a fleck, in full swatches: thinned with more water it is less (chosen).
-    pub fn strength(&self) -> f64 {
-        2.2 / (1.0 + 0.5 * f64::from(self.water))
+    pub fn strength_of(&self, nth: usize) -> f64 {
+        2.2 / (1.0 + 0.5 * f64::from(self.water_of(nth)))
     }
 }

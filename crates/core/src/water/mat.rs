@@ -6,6 +6,8 @@
 //! On damp card puddles mix with what lies there; on dry card they lie over it. All figures are chosen from what makers tell;
 //! whatever they are, ink is never made and never lost.
 
+use rayon::prelude::*;
+
 use super::drops::{Chance, Sizes, thrown};
 use super::fibre::grain;
 use super::puddle::{Drying, Rim, puddles};
@@ -227,17 +229,18 @@ impl Mat {
         let columns = water.columns;
         let found = puddles(&wet, columns);
         card.puddle_mm = typical(&found.of, found.count);
-        let mut laid: Vec<Raster> = Vec::with_capacity(self.beads.len());
-        for beads in &mut self.beads {
+        let reach = reached(&wet, &self.water);
+        let lay = |beads: &mut Raster| {
             let mixed = beads.spread((mixes, mixes));
-            let pool =
-                gathered(&if movement == Movement::Still { mixed } else { mixed.spread(smears) }, &wet);
-            laid.push(pool.like(|cell| if wet[cell] { STAYS as f32 * pool.cells[cell] } else { 0.0 }));
-            *beads = pool;
-            for (left, taken) in beads.cells.iter_mut().zip(&laid[laid.len() - 1].cells) {
+            let mixed = if movement == Movement::Still { mixed } else { mixed.spread(smears) };
+            *beads = gathered(&mixed, &wet, &reach);
+            let laid = beads.like(|cell| if wet[cell] { STAYS as f32 * beads.cells[cell] } else { 0.0 });
+            for (left, taken) in beads.cells.iter_mut().zip(&laid.cells) {
                 *left -= taken;
             }
-        }
+            laid
+        };
+        let mut laid: Vec<Raster> = self.beads.par_iter_mut().map(lay).collect();
         self.water = water.like(|cell| LEFT_WET as f32 * water.cells[cell]);
         // Damp under damp mixes: what lies in the puddle is drawn into it. Damp over dry lies on top.
         if !card.is_dry
@@ -252,9 +255,9 @@ impl Mat {
             }
         }
         let drying = Drying::of(&found, Rim { share: 0.0, fine: 0.28, broad: 1.3 });
-        for (laid, kind) in laid.iter_mut().zip(&self.kinds) {
-            *laid = drying.dried(laid, to_the_rim(*kind));
-        }
+        laid.par_iter_mut()
+            .zip(&self.kinds)
+            .for_each(|(laid, kind)| *laid = drying.dried(laid, to_the_rim(*kind)));
         card.layers.push(laid);
         card.is_dry = false;
     }
@@ -303,10 +306,18 @@ fn wetted(water: &Raster, fibre: &Raster, gap: f64) -> Vec<bool> {
 /// Share of what was taken up that stays behind between puddles.
 const BEHIND: f32 = 0.04;
 
+fn share(is_wet: bool) -> f32 {
+    if is_wet { 1.0 } else { BEHIND }
+}
+
+/// How much of what lies about each cell puddles reach.
+fn reached(wet: &[bool], like: &Raster) -> Raster {
+    like.like(|cell| share(wet[cell])).spread((MIXES.1, MIXES.1))
+}
+
 /// Ink gathered in the puddles that stand in its reach. All of it stays.
-fn gathered(ink: &Raster, wet: &[bool]) -> Raster {
-    let share = |cell: usize| if wet[cell] { 1.0 } else { BEHIND };
-    let about = ink.like(share).spread((MIXES.1, MIXES.1));
+fn gathered(ink: &Raster, wet: &[bool], about: &Raster) -> Raster {
+    let share = |cell: usize| share(wet[cell]);
     let gathered = ink.like(|cell| ink.cells[cell] * share(cell) / about.cells[cell].max(BEHIND));
     let (before, after) = (ink.sum(), gathered.sum());
     if after <= 0.0 {

@@ -11,6 +11,7 @@
 //! | [`spray`] | what does a bottle leave on the card? |
 //! | [`flecks`] | which drops does a wished look of flecks mean? |
 //! | [`wash`] | what does water take of ink that lies there? |
+//! | [`pad`] | what does an ink pad leave that goes straight to the card? |
 //! | [`effect`] | what comes of a wet deed? |
 //! | [`picture`] | what does what was pressed look like? |
 //! | [`ask`] | what can be asked from outside? |
@@ -22,6 +23,7 @@ pub mod effect;
 pub mod fibre;
 pub mod flecks;
 pub mod mat;
+pub mod pad;
 pub mod picture;
 pub mod puddle;
 pub mod raster;
@@ -33,5 +35,6 @@ pub use drops::Drop;
 pub use effect::{Effect, Wet};
 pub use flecks::{Flecks, Placed, Thrown};
 pub use mat::{Mat, Movement, Pressed};
+pub use pad::Pad;
 pub use raster::Raster;
 pub use spray::{Spray, Tilt};

@@ -50,27 +50,36 @@ pub fn puddles(wet: &[bool], columns: usize) -> Puddles {
 
 /// How far each wet cell lies from the dry, by two sweeps that count 1 beside and √2 across (Borgefors 1986).
 fn deep(wet: &[bool], columns: usize) -> Vec<f32> {
-    let rows = wet.len() / columns;
-    let mut deep: Vec<f32> = wet.iter().map(|wet| if *wet { f32::MAX } else { 0.0 }).collect();
-    let across = std::f32::consts::SQRT_2;
-    let mut sweep = |forward: bool| {
-        let sign: isize = if forward { -1 } else { 1 };
-        for n in 0..wet.len() {
-            let cell = if forward { n } else { wet.len() - 1 - n };
-            let (column, row) = ((cell % columns) as isize, (cell / columns) as isize);
-            for (right, below, far) in
-                [(sign, 0, 1.0), (0, sign, 1.0), (sign, sign, across), (-sign, sign, across)]
-            {
-                let (u, v) = (column + right, row + below);
-                if (0..columns as isize).contains(&u) && (0..rows as isize).contains(&v) {
-                    deep[cell] = deep[cell].min(deep[v as usize * columns + u as usize] + far);
-                }
+    const FAR: f32 = 1e6;
+    const ACROSS: f32 = std::f32::consts::SQRT_2;
+    let mut deep: Vec<f32> = wet.iter().map(|wet| if *wet { FAR } else { 0.0 }).collect();
+    // The row before, with nothing beside its ends, and what it brings to each cell of the next.
+    let mut before = vec![FAR; columns + 2];
+    let mut sweep = |deep: &mut [f32], is_forward: bool| {
+        before.fill(FAR);
+        let rows = deep.len() / columns;
+        for row in 0..rows {
+            let row = if is_forward { row } else { rows - 1 - row };
+            let line = &mut deep[row * columns..(row + 1) * columns];
+            for (cell, near) in line.iter_mut().zip(before.windows(3)) {
+                *cell = cell.min(near[1] + 1.0).min(near[0].min(near[2]) + ACROSS);
             }
+            let mut last = FAR;
+            let mut along = |cell: &mut f32| {
+                *cell = cell.min(last + 1.0);
+                last = *cell;
+            };
+            if is_forward {
+                line.iter_mut().for_each(&mut along)
+            } else {
+                line.iter_mut().rev().for_each(&mut along)
+            }
+            before[1..=columns].copy_from_slice(line);
         }
     };
-    sweep(true);
-    sweep(false);
-    deep.into_iter().map(|cells| if cells == f32::MAX { 1e3 } else { cells * CELL as f32 }).collect()
+    sweep(&mut deep, true);
+    sweep(&mut deep, false);
+    deep.into_iter().map(|cells| if cells >= FAR { 1e3 } else { cells * CELL as f32 }).collect()
 }
 
 /// How the ink of a drying puddle goes to its edge.

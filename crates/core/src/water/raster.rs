@@ -73,8 +73,8 @@ impl Raster {
             .flat_map(move |row| columns.clone().map(move |column| row * self.columns + column))
             .filter_map(move |cell| {
                 let (u, v) = self.middle(cell);
-                let far = (u - x).hypot(v - y);
-                (far <= reach).then_some((cell, far))
+                let far = (u - x).powi(2) + (v - y).powi(2);
+                (far <= reach * reach).then(|| (cell, far.sqrt()))
             })
     }
 

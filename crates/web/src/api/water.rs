@@ -16,8 +16,9 @@ use rosy_core::scene::{Loose, Smoosh, Wetting};
 use rosy_core::water::ask::FleckLook;
 use rosy_core::water::bench::Told;
 use rosy_core::water::flecks::MOST_FLECKS;
+use rosy_core::water::pad::{MOST_TIMES, Stroke};
 use rosy_core::water::picture::{draw, draw_mat};
-use rosy_core::water::{Flecks, Movement, Placed, Spray, Thrown, Tilt};
+use rosy_core::water::{Flecks, Movement, Pad, Placed, Spray, Thrown, Tilt};
 use rosy_core::{Length, Panel, Units};
 use rosy_store::Store;
 use serde::{Deserialize, Serialize};
@@ -121,6 +122,8 @@ pub enum Kindly {
     Mist,
     /// A wet stencil.
     Lift,
+    /// An ink pad straight to the card.
+    Pad,
     /// Paste through a stencil.
     Paste,
 }
@@ -542,6 +545,9 @@ fn added(kind: Kindly, panel: &mut Panel, drawer: &[Ink], units: Units) -> Resul
                 splashed: false,
             }))
         },
+        Kindly::Pad => {
+            Loose::last(Wetting::Pad(Pad { ink: dark(panel)?, stroke: Stroke::Down, times: 1, light: true }))
+        }
         Kindly::Mist => Loose { blot: true, ..Loose::last(Wetting::Mist(4)) },
         Kindly::Lift => {
             let thing = stencil(panel)?;
@@ -580,6 +586,7 @@ fn changed_by(loose: &mut Loose, percent: u32) -> Result<(), String> {
         }
         Wetting::Spray(spray) => spray.pumps = scaled(u32::from(spray.pumps), 20) as u8,
         Wetting::Mist(pumps) => *pumps = scaled(u32::from(*pumps), 8) as u8,
+        Wetting::Pad(pad) => pad.times = scaled(u32::from(pad.times), u32::from(MOST_TIMES)) as u8,
         Wetting::Lift(_) => {
             return Err("A wet stencil lifts what it lifts: do it once again for more.".into());
         }
@@ -618,6 +625,10 @@ fn set(
         }
         return Ok(());
     }
+    if what == "within" {
+        loose.within = to.parse().ok();
+        return Ok(());
+    }
     let ink = if what == "ink" { Some(to.trim().to_lowercase()) } else { None };
     match &mut loose.deed {
         Wetting::Flecks(flecks) => match what {
@@ -641,6 +652,8 @@ fn set(
             }
             "unlike" => flecks.unlike = whole(to.trim_end_matches('%'))?,
             "water" => flecks.water = whole(to)?,
+            "from" => flecks.from = serde_json::from_value(to.into()).map_err(|_| GONE)?,
+            "tip" => flecks.by_pen = to == "pen",
             "clear" => {
                 let clear: Option<Clear> = serde_json::from_value(to.into()).ok();
                 flecks.clear = clear.map(|clear| clear.of(panel.size())).into_iter().collect::<Vec<Extent>>();
@@ -661,6 +674,13 @@ fn set(
             "card" => spray.on_wet = to == "wet",
             "tilt" => spray.tilt = serde_json::from_value(to.into()).map_err(|_| GONE)?,
             "from" => spray.splashed = to == "cap",
+            _ => return Err(GONE.into()),
+        },
+        Wetting::Pad(pad) => match what {
+            "ink" => pad.ink = ink_called(to, panel, drawer)?,
+            "stroke" => pad.stroke = serde_json::from_value(to.into()).map_err(|_| GONE)?,
+            "times" => pad.times = whole(to)?,
+            "hand" => pad.light = to == "light",
             _ => return Err(GONE.into()),
         },
         Wetting::Mist(pumps) if what == "pumps" => *pumps = whole(to)?,

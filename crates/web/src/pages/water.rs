@@ -8,7 +8,9 @@ use rosy_core::order::check::check;
 use rosy_core::place::{Extent, Point};
 use rosy_core::scene::{Loose, Wetting};
 use rosy_core::water::ask::FleckLook;
-use rosy_core::water::{Flecks, Movement, Spray, Thrown, Tilt};
+use rosy_core::water::flecks::FlickedFrom;
+use rosy_core::water::pad::Stroke;
+use rosy_core::water::{Flecks, Movement, Pad, Spray, Thrown, Tilt};
 use rosy_core::{Length, Panel, Units};
 use rosy_store::Store;
 use serde::{Deserialize, Serialize};
@@ -100,6 +102,8 @@ struct DeedLine {
     blot: bool,
     is_water: bool,
     first: bool,
+    /// Where it is done.
+    within: Vec<Choice>,
     /// The things that can be kept dry, and whether they are.
     keep: Vec<(String, bool)>,
     is_last: bool,
@@ -115,7 +119,9 @@ enum Deed {
         water: u8,
         is_thinned: bool,
         clears: Vec<Choice>,
+        from_block: bool,
         placed: usize,
+        by_pen: bool,
     },
     Spray {
         ink: (String, String),
@@ -128,6 +134,12 @@ enum Deed {
         splashed: bool,
     },
     Mist(u8),
+    Pad {
+        ink: (String, String),
+        strokes: Vec<Choice>,
+        times: u8,
+        light: bool,
+    },
     Lift(Vec<Choice>),
     Paste {
         things: Vec<Choice>,
@@ -245,6 +257,7 @@ fn deeds(panel: &Panel, units: Units) -> Vec<DeedLine> {
         blot: loose.blot,
         is_water: loose.deed.is_water(),
         first: loose.first,
+        within: within(panel, loose),
         keep: keep(panel, loose),
         is_last: place == last,
     };
@@ -273,7 +286,9 @@ fn deed(panel: &Panel, loose: &Loose, units: Units) -> Deed {
             water: flecks.water,
             is_thinned: flecks.of != Thrown::Water,
             clears: clears(flecks, panel),
+            from_block: flecks.from == FlickedFrom::Block,
             placed: flecks.placed.len(),
+            by_pen: flecks.by_pen,
         },
         Wetting::Spray(Spray { ink, at, distance, pumps, on_wet, tilt, splashed }) => Deed::Spray {
             ink: ink.map_or_else(water, |ink| pip(&panel.inks[ink])),
@@ -288,6 +303,9 @@ fn deed(panel: &Panel, loose: &Loose, units: Units) -> Deed {
             splashed: *splashed,
         },
         Wetting::Mist(pumps) => Deed::Mist(*pumps),
+        Wetting::Pad(Pad { ink, stroke, times, light }) => {
+            Deed::Pad { ink: pip(&panel.inks[*ink]), strokes: strokes(*stroke), times: *times, light: *light }
+        }
         Wetting::Lift(thing) => Deed::Lift(stencils(panel, *thing)),
         Wetting::Paste { thing, of } => {
             let is_tinted = of.ink().is_some();
@@ -307,6 +325,35 @@ fn deed(panel: &Panel, loose: &Loose, units: Units) -> Deed {
             }
         }
     }
+}
+
+/// How a pad goes over the card.
+fn strokes(chosen: Stroke) -> Vec<Choice> {
+    let words = |stroke: Stroke| match stroke {
+        Stroke::Down => "swipe it from top to bottom",
+        Stroke::Across => "swipe it from left to right",
+        Stroke::Pat => "pat it, print beside print",
+    };
+    Stroke::ALL
+        .map(|stroke| Choice { key: word(stroke), words: words(stroke).into(), chosen: stroke == chosen })
+        .into()
+}
+
+/// The things through whose frame it can be done, where it can: all of the panel is the first choice.
+fn within(panel: &Panel, loose: &Loose) -> Vec<Choice> {
+    if panel.scene.things.is_empty()
+        || loose.first
+        || matches!(loose.deed, Wetting::Lift(_) | Wetting::Paste { .. })
+    {
+        return Vec::new();
+    }
+    let whole = Choice { key: "all".into(), words: "over all of it".into(), chosen: loose.within.is_none() };
+    let things = panel.scene.things.iter().enumerate().map(|(place, thing)| Choice {
+        key: place.to_string(),
+        words: format!("only inside the {}", thing.shape.name),
+        chosen: loose.within == Some(place),
+    });
+    std::iter::once(whole).chain(things).collect()
 }
 
 /// The things whose stencils can be used.
@@ -357,7 +404,9 @@ fn clears(flecks: &Flecks, panel: &Panel) -> Vec<Choice> {
 /// What the card asks for where it gets wet.
 fn care(panel: &Panel) -> Vec<String> {
     use rosy_core::ink::Surface;
-    if panel.scene.smoosh.is_none() && panel.scene.loose.is_empty() {
+    // A pad is no wetter than a brush.
+    let is_wet = |loose: &Loose| !matches!(loose.deed, Wetting::Pad(_));
+    if panel.scene.smoosh.is_none() && !panel.scene.loose.iter().any(is_wet) {
         return Vec::new();
     }
     let card = panel.paper.surface;
