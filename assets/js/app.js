@@ -171,6 +171,44 @@ for (const input of document.querySelectorAll("[data-brings]")) {
   );
 }
 
+// --- Large files: sent as they are, with how much of it has gone ------------------------------------
+
+for (const input of document.querySelectorAll("[data-send]")) {
+  const { send, most, what } = input.dataset;
+  const place = input.closest("[data-sends]");
+  const [bar, wrong] = [place.querySelector("progress"), place.querySelector(".wrong")];
+  const fails = (says) => {
+    bar.hidden = true;
+    input.disabled = false;
+    input.value = "";
+    wrong.textContent = says;
+    wrong.hidden = false;
+    input.focus();
+  };
+  input.addEventListener("change", () => {
+    const [file] = input.files;
+    if (!file) return;
+    wrong.hidden = true;
+    if (file.size > Number(most) * 1_048_576) return fails(`The ${what} is larger than ${most} MB: nothing was sent.`);
+    const sent = new XMLHttpRequest();
+    sent.open("POST", send);
+    sent.setRequestHeader("x-rosy-token", document.querySelector('meta[name="rosy-token"]').content);
+    sent.responseType = "json";
+    sent.upload.addEventListener("progress", ({ loaded, total }) => {
+      bar.value = (100 * loaded) / total;
+    });
+    // All of it has gone: what is left is the program's work, as long as that takes.
+    sent.upload.addEventListener("load", () => bar.removeAttribute("value"));
+    sent.addEventListener("load", () => {
+      if (sent.status < 300) location.assign(sent.response.then);
+      else fails(sent.response?.detail ?? "The program refused this.");
+    });
+    sent.addEventListener("error", () => fails("The program does not answer: nothing was kept. Try it again."));
+    [bar.hidden, input.disabled, bar.value] = [false, true, 0];
+    sent.send(file);
+  });
+}
+
 // --- The drawer searched: the program finds, the list is put in its place ---------------------------
 
 for (const form of document.querySelectorAll("[data-finds]")) {

@@ -37,6 +37,9 @@ pub struct Made {
     /// Minutes that it took, from its first step to its last, where that is known.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub minutes: Option<u32>,
+    /// Under which number its photo is kept, where there is one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub photo: Option<String>,
 }
 
 impl From<Finished> for Made {
@@ -69,7 +72,15 @@ pub struct Replaced {
 impl Made {
     /// Just done.
     pub fn new(panel: Panel, at: i64) -> Made {
-        Made { panel, at, to: String::new(), note: String::new(), faults: Vec::new(), minutes: None }
+        Made {
+            panel,
+            at,
+            to: String::new(),
+            note: String::new(),
+            faults: Vec::new(),
+            minutes: None,
+            photo: None,
+        }
     }
 
     /// The same with what was written of it.

@@ -32,7 +32,7 @@ impl From<bench::Model> for Bench {
     }
 }
 
-fn word(units: Units) -> &'static str {
+pub(crate) fn word(units: Units) -> &'static str {
     match units {
         Units::Inches => "inches",
         Units::Millimetres => "millimetres",

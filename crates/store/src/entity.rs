@@ -85,3 +85,23 @@ pub mod change {
 
     impl ActiveModelBehavior for ActiveModel {}
 }
+
+pub mod photo {
+    //! Photos of what was made.
+    use sea_orm::entity::prelude::*;
+
+    #[derive(Clone, Debug, PartialEq, DeriveEntityModel)]
+    #[sea_orm(table_name = "photos")]
+    pub struct Model {
+        #[sea_orm(primary_key, auto_increment = false)]
+        pub id: Uuid,
+        pub bench_id: Uuid,
+        pub body: Vec<u8>,
+        pub created_at: ChronoDateTimeUtc,
+    }
+
+    #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]
+    pub enum Relation {}
+
+    impl ActiveModelBehavior for ActiveModel {}
+}

@@ -9,18 +9,22 @@
 //! | [`change`] | every change with what was before and after, so that it can be undone and redone |
 //! | [`panel`] | panels saved from several tabs |
 //! | [`evening`] | what is told of an evening |
+//! | [`photo`] | photos of what was made |
+//! | [`archive`] | a whole bench, out and in |
 //!
 //! Every query takes the bench it is for: nothing can be fetched without its owner.
 
 #![forbid(unsafe_code)]
 #![warn(missing_docs)]
 
+pub mod archive;
 pub mod bench;
 pub mod change;
 mod entity;
 pub mod evening;
 mod migration;
 pub mod panel;
+pub mod photo;
 pub mod thing;
 
 use sea_orm::error::ConnAcquireErr;

@@ -2,7 +2,7 @@
 
 use sea_orm_migration::prelude::*;
 use sea_orm_migration::schema::{
-    big_integer, big_pk_auto, boolean, json_binary, pk_uuid, small_integer, string, string_null,
+    big_integer, big_pk_auto, binary, boolean, json_binary, pk_uuid, small_integer, string, string_null,
     timestamp_with_time_zone, timestamp_with_time_zone_null, uuid, uuid_null,
 };
 
@@ -11,7 +11,7 @@ pub struct Migrator;
 #[async_trait::async_trait]
 impl MigratorTrait for Migrator {
     fn migrations() -> Vec<Box<dyn MigrationTrait>> {
-        vec![Box::new(Benches), Box::new(Things), Box::new(Changes), Box::new(Marks)]
+        vec![Box::new(Benches), Box::new(Things), Box::new(Changes), Box::new(Marks), Box::new(Photos)]
     }
 }
 
@@ -222,5 +222,42 @@ impl MigrationTrait for Marks {
             .col(Thing::ChangedAt)
             .to_owned();
         manager.create_index(latest).await
+    }
+}
+
+/// Photos of what was made. What points to them is the record; they themselves are only ever added.
+#[derive(DeriveIden)]
+enum Photo {
+    #[sea_orm(iden = "photos")]
+    Table,
+    Id,
+    BenchId,
+    Body,
+    CreatedAt,
+}
+
+struct Photos;
+
+impl MigrationName for Photos {
+    fn name(&self) -> &str {
+        "m005_photos"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for Photos {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        let photos = Table::create()
+            .table(Photo::Table)
+            .col(pk_uuid(Photo::Id))
+            .col(uuid(Photo::BenchId))
+            .col(binary(Photo::Body))
+            .col(timestamp_with_time_zone(Photo::CreatedAt))
+            .foreign_key(&mut of_a_bench(Photo::Table, Photo::BenchId))
+            .to_owned();
+        manager.create_table(photos).await?;
+        let owned =
+            Index::create().name("photos_of_a_bench").table(Photo::Table).col(Photo::BenchId).to_owned();
+        manager.create_index(owned).await
     }
 }

@@ -1,6 +1,7 @@
 //! Rosy Veil: plans ink-blended card panels. The pages, the JSON interface and the command line.
 
 mod api;
+mod archive;
 mod assets;
 mod commands;
 mod demo;
@@ -10,6 +11,7 @@ mod files;
 mod guard;
 mod meets;
 mod pages;
+mod photo;
 mod picture;
 mod questions;
 mod refusal;

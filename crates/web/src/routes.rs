@@ -3,11 +3,11 @@
 use actix_web::dev::{AppService, HttpServiceFactory};
 use actix_web::error::InternalError;
 use actix_web::guard::{Any, Get, Guard, Head};
-use actix_web::web::{self, PathConfig, QueryConfig, ServiceConfig};
+use actix_web::web::{self, PathConfig, PayloadConfig, QueryConfig, ServiceConfig};
 use actix_web::{FromRequest, Handler, HttpRequest, Resource, Responder, guard};
 
 use crate::error::{Problem, answer};
-use crate::{api, assets, pages};
+use crate::{api, archive, assets, pages, photo};
 
 /// Sets them all up.
 pub fn routes(config: &mut ServiceConfig) {
@@ -28,6 +28,7 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/redo").post(pages::bench::redo))
         .service(at("/units").post(pages::bench::units))
         .service(at("/benches").get(pages::benches::show).post(pages::benches::add))
+        .service(at("/benches/bench.zip").get(api::benches::take_out))
         .service(at("/benches/{id}/open").post(pages::benches::open))
         .service(at("/benches/{id}/name").post(pages::benches::rename))
         .service(at("/benches/{id}/away").post(pages::benches::put_away))
@@ -91,9 +92,11 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/evenings/{id}/evening.{ending}").get(api::evenings::file))
         .service(at("/evenings/{id}/made").post(pages::made::of_evening))
         .service(at("/made").get(pages::made::all))
+        .service(at("/made/photos/{photo}.jpg").get(api::made::photo_file))
         .service(at("/made/made.{ending}").get(api::made::file))
         .service(at("/made/{id}").get(pages::made::show).post(pages::made::save))
         .service(at("/made/{id}/picture.png").get(api::made::picture))
+        .service(at("/made/{id}/no-photo").post(pages::made::no_photo))
         .service(at("/made/{id}/again").post(pages::made::again))
         .service(at("/made/{id}/remove").post(pages::made::remove))
         .service(at("/panels/{id}/made").post(pages::made::of_panel))
@@ -117,6 +120,8 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/api/ask/{question}").post(api::ask::answer))
         .service(at("/api/drawer/meetings").get(pages::meetings::all))
         .service(at("/api/drawer/saw").post(api::saw::saw))
+        .service(at("/api/benches").up_to(archive::MOST_BYTES).post(api::benches::bring_in))
+        .service(at("/api/made/{id}/photo").up_to(photo::MOST_BYTES).post(api::made::photo))
         .service(at("/api/inks").post(api::inks::take))
         .service(at("/api/inks/look").post(api::inks::look))
         .service(at("/api/inks/strip").post(api::inks::strip))
@@ -163,6 +168,12 @@ impl At {
     {
         self.resource = self.resource.route(web::route().guard(guard).to(handler));
         self.methods.extend(methods);
+        self
+    }
+
+    /// More is read here than elsewhere: up to so many bytes.
+    fn up_to(mut self, bytes: usize) -> At {
+        self.resource = self.resource.app_data(PayloadConfig::new(bytes));
         self
     }
 

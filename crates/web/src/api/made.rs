@@ -12,9 +12,10 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::picture::attachment;
-use crate::error::{ApiProblem, Problem};
+use crate::error::{ApiProblem, Problem, sentence};
+use crate::photo;
 use crate::picture::{drawn_from, file as file_of, for_page};
-use crate::visitor::Caller;
+use crate::visitor::{Caller, Sending};
 use crate::workroom::Workroom;
 
 /// What is asked of a picture.
@@ -45,6 +46,37 @@ pub async fn picture(
     Ok(response.body(file.await?))
 }
 
+/// `POST /api/made/{id}/photo`: a photo of it, as it comes from a camera.
+pub async fn photo(
+    caller: Caller,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    id: web::Path<Uuid>,
+    Sending(sent): Sending,
+) -> Result<HttpResponse, ApiProblem> {
+    let bench = caller.visitor.bench.id;
+    store.one::<Made>(bench, *id).await?;
+    let kept = room.done(caller.visitor.asker(), move || photo::kept(&sent)).await?;
+    let kept = kept.map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
+    store.set_photo(bench, *id, Some(kept)).await?;
+    Ok(HttpResponse::Ok().json(serde_json::json!({ "then": format!("/made/{}", *id) })))
+}
+
+/// `GET /made/photos/{photo}.jpg`.
+pub async fn photo_file(
+    caller: Caller,
+    store: web::Data<Store>,
+    photo: web::Path<Uuid>,
+) -> Result<HttpResponse, ApiProblem> {
+    let body = store.photo(caller.visitor.bench.id, *photo).await?;
+    let mut response = HttpResponse::Ok();
+    // A photo never changes: another has another number.
+    response
+        .content_type("image/jpeg")
+        .insert_header((CACHE_CONTROL, "private, max-age=31536000, immutable"));
+    Ok(response.body(body))
+}
+
 /// `GET /made/made.{ending}`: all of it, as a table (`csv`) or as `json`.
 pub async fn file(
     caller: Caller,
@@ -64,7 +96,8 @@ pub async fn file(
         .body(body))
 }
 
-fn table(made: &[Made]) -> String {
+/// Records as a table.
+pub fn table(made: &[Made]) -> String {
     let mut text = String::from("made,name,card,tool,inks,how,went_wrong,to,note,minutes\r\n");
     // A field that begins like a formula is none.
     let quoted = |field: &str| {

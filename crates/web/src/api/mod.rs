@@ -1,6 +1,7 @@
 //! What scripts and programs ask for.
 
 pub mod ask;
+pub mod benches;
 pub mod blends;
 pub mod card;
 pub mod cover;

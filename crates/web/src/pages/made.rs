@@ -27,6 +27,8 @@ struct Row {
     to: String,
     seen: String,
     faults: String,
+    /// Its photo, where there is one; else it is drawn.
+    photo: Option<String>,
 }
 
 #[derive(Template)]
@@ -75,6 +77,7 @@ fn row(kept: Kept<Made>) -> Row {
         to: to.clone(),
         seen: drawn_from(panel),
         faults: faults.join(", "),
+        photo: kept.value.photo.clone(),
     }
 }
 
@@ -126,6 +129,7 @@ struct RecordPage {
     to: String,
     note: String,
     steps: Vec<String>,
+    photo: Option<String>,
     wrong: Option<String>,
 }
 
@@ -151,6 +155,7 @@ fn record(frame: Frame, id: Uuid, made: &Made) -> RecordPage {
         to: made.to.clone(),
         note: made.note.clone(),
         steps: RunSheet::of(panel, units).steps.into_iter().map(|step| step.title).collect(),
+        photo: made.photo.clone(),
         wrong: None,
         frame,
     }
@@ -225,6 +230,16 @@ pub async fn again(
     let panel = Panel { name: panel.name.with_tail(", again"), gave: gave.collect(), ..panel };
     let id = store.add_panel(bench, &panel).await?;
     Ok(see(format!("/panels/{id}/card")))
+}
+
+/// `POST /made/{id}/no-photo`: its photo is taken off; undo puts it back.
+pub async fn no_photo(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    store.set_photo(sent.visitor.bench.id, *id, None).await?;
+    Ok(see(format!("/made/{}", *id)))
 }
 
 /// `POST /made/{id}/remove`.

@@ -89,7 +89,7 @@ impl Desk {
         method: &str,
         path: &str,
         headers: &[(&str, &str)],
-        body: &str,
+        body: &(impl AsRef<[u8]> + ?Sized),
     ) -> (u16, String, String) {
         self.send_as("127.0.0.1", method, path, headers, body)
     }
@@ -101,8 +101,9 @@ impl Desk {
         method: &str,
         path: &str,
         headers: &[(&str, &str)],
-        body: &str,
+        body: &(impl AsRef<[u8]> + ?Sized),
     ) -> (u16, String, String) {
+        let body = body.as_ref();
         let mut request = format!(
             "{method} {path} HTTP/1.1\r\nHost: {host}\r\nConnection: close\r\nContent-Length: {}\r\n",
             body.len()
@@ -111,8 +112,7 @@ impl Desk {
             request.push_str(&format!("{name}: {value}\r\n"));
         }
         request.push_str("\r\n");
-        request.push_str(body);
-        let answer = self.answer(&request);
+        let answer = self.answer(&[request.as_bytes(), body].concat());
         let answer = String::from_utf8_lossy(&answer).into_owned();
         let (head, body) = answer.split_once("\r\n\r\n").expect("a head and a body");
         let status = head.split(' ').nth(1).and_then(|code| code.parse().ok()).expect("a status");
@@ -121,9 +121,12 @@ impl Desk {
 
     /// Fetches a file as it is.
     pub fn fetch(&self, path: &str, cookie: &str) -> Vec<u8> {
-        let answer = self.answer(&format!(
-            "GET {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\nCookie: {cookie}\r\n\r\n"
-        ));
+        let answer = self.answer(
+            format!(
+                "GET {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\nCookie: {cookie}\r\n\r\n"
+            )
+            .as_bytes(),
+        );
         let body = answer.windows(4).position(|four| four == b"\r\n\r\n").expect("a head and a body") + 4;
         answer[body..].to_vec()
     }
@@ -146,10 +149,10 @@ impl Desk {
         std::fs::read_to_string(&self.log).unwrap_or_default()
     }
 
-    fn answer(&self, request: &str) -> Vec<u8> {
+    fn answer(&self, request: &[u8]) -> Vec<u8> {
         let mut stream = TcpStream::connect(("127.0.0.1", self.port)).expect("the program listens");
         // One that refuses what is too large does not wait for the end of it.
-        let _ = stream.write_all(request.as_bytes());
+        let _ = stream.write_all(request);
         let mut answer = Vec::new();
         let read = stream.read_to_end(&mut answer);
         assert!(read.is_ok() || !answer.is_empty(), "the program answers: {read:?}");
