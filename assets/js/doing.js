@@ -179,7 +179,7 @@ Alpine.data("doing", () => ({
   },
   get others() {
     const clocks = (this.view?.clocks ?? []).filter((clock) => clock.until > this.now && clock.card !== this.step?.card);
-    return clocks.slice(0, 6).map((clock) => ({ key: clock.card, name: `until ${clock.name} is dry`, time: clockOf(clock.until - this.now) }));
+    return clocks.slice(0, 6).map((clock) => ({ key: clock.card, name: `until ${clock.name} is dry`, dryWord: `${clock.name} is dry already`, time: clockOf(clock.until - this.now) }));
   },
   get nextSays() {
     const next = this.view?.steps[this.past + 1];
@@ -212,6 +212,10 @@ Alpine.data("doing", () => ({
     const { card, moves, heats } = this.step;
     this.past += 1;
     this.tell(heats ? { heated: { card } } : { done: { card, moves } });
+  },
+  dry(event) {
+    const { card } = event.currentTarget.dataset;
+    this.tell({ "is-dry": { card: Number(card ?? this.step.card) } });
   },
   damp() {
     this.tell({ "still-damp": { card: this.step.card } });

@@ -11,6 +11,7 @@ use crate::blend::{Blend, Field, Reach, Way};
 use crate::card::plan::Card;
 use crate::card::trim::Feature;
 use crate::ink::{Ink, Name, Paper, Tool};
+use crate::learn::Pace;
 use crate::length::Length;
 use crate::moves::{Accepted, Laying, Move, back::Back, lay::Lay};
 use crate::order::plan::with_care;
@@ -96,6 +97,8 @@ struct Written {
     accepted: Vec<Accepted>,
     #[serde(default)]
     done: usize,
+    #[serde(default)]
+    pace: Pace,
 }
 
 impl<'de> Deserialize<'de> for Document {
@@ -114,7 +117,8 @@ impl<'de> Deserialize<'de> for Document {
             (_, Some(_), Some(_)) => return Err(de::Error::unknown_field("blend", &["scene"])),
         };
         let Written { name, width, height, outline, part, paper, tool, brushes, inks, .. } = written;
-        let Written { school, covering, by_hand, features, card, gave, seed, accepted, done, .. } = written;
+        let Written { school, covering, by_hand, features, card, gave, seed, accepted, done, pace, .. } =
+            written;
         let only_ink = written.version == 1;
         let version = if only_ink { VERSION } else { written.version };
         let panel = Panel {
@@ -139,6 +143,7 @@ impl<'de> Deserialize<'de> for Document {
             seed,
             accepted,
             done,
+            pace,
         };
         Ok(Document { panel, only_ink })
     }

@@ -13,6 +13,8 @@ use crate::card::plan::{Card, CardError, Inked};
 use crate::card::trim::Feature;
 use crate::ink::tool::lies_beside;
 use crate::ink::{DrawerError, Ink, KeptFor, Name, Paper, Tool};
+use crate::learn::Pace;
+use crate::learn::pace::PaceError;
 use crate::length::{Length, Units};
 use crate::moves::{Accepted, LONGEST_NOTE, MOST_ACCEPTED, Move, Stage, Technique, surface_after};
 use crate::order::plan::{Plan, shared_out};
@@ -99,6 +101,9 @@ pub struct Panel {
     /// Steps of the run sheet already done.
     #[serde(default)]
     pub done: usize,
+    /// The figures that it is timed by, where they are the maker's own.
+    #[serde(default, skip_serializing_if = "Pace::is_guides")]
+    pub pace: Pace,
 }
 
 fn is_usual(covering: &Covering) -> bool {
@@ -136,6 +141,9 @@ pub enum PanelError {
     /// More inks than a panel takes.
     #[error("{0} inks are chosen: a panel takes up to {MOST_INKS}, so put {more} back", more = .0 - MOST_INKS)]
     ManyInks(usize),
+    /// Figures of the maker's own.
+    #[error(transparent)]
+    Pace(PaceError),
     /// Something is wrong with one ink.
     #[error("ink {place}: {error}")]
     Ink {
@@ -224,6 +232,7 @@ impl Panel {
             seed,
             accepted: Vec::new(),
             done: 0,
+            pace: Pace::default(),
         }
     }
 
@@ -288,6 +297,7 @@ impl Panel {
 
     /// Refuses what cannot be laid; its moves are not looked at.
     pub(crate) fn check_plan(&self) -> Result<(), PanelError> {
+        self.pace.check().map_err(PanelError::Pace)?;
         match self.version {
             0 => return Err(PanelError::NoVersion),
             VERSION => {}
@@ -619,7 +629,8 @@ impl Panel {
     pub fn materials(&self) -> Arc<Materials> {
         let tools = (&self.tool, self.brushes.as_slice());
         let stands = (self.outline.as_ref(), self.scene.things.as_slice());
-        Arc::new(Materials::of(self.size(), &self.paper, tools, &self.inks, stands, self.seed))
+        let materials = Materials::of(self.size(), &self.paper, tools, &self.inks, stands, self.seed);
+        Arc::new(Materials { pace: self.pace.clone(), ..materials })
     }
 
     /// The card as its first `moves` moves leave it.

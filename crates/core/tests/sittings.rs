@@ -7,7 +7,9 @@ use rosy_core::evening::check::suffers;
 use rosy_core::evening::words::said;
 use rosy_core::evening::{Fault, Sitting, Told, What};
 use rosy_core::ink::{Ink, Kind, Paper, Surface as Face, Tool, ToolKind};
-use rosy_core::learn::Figure;
+use rosy_core::learn::ask::By;
+use rosy_core::learn::pace::Own;
+use rosy_core::learn::{Figure, Pace};
 use rosy_core::record::Made;
 use rosy_core::{Length, Panel, Units};
 
@@ -197,5 +199,86 @@ proptest! {
             prop_assert!(step.from >= ends && step.ends >= step.begins);
             ends = step.ends;
         }
+    }
+}
+
+/// Found dry sooner than was reckoned, a card is gone on with at once, and how long it took is logged as a drying.
+#[test]
+fn a_card_found_dry_goes_on_at_once_and_its_drying_is_logged() {
+    let mut own = Sitting { heat: false, ..sitting(Kind::Oxide, 1) };
+    worked(&mut own, 200, |_| 1.0);
+    let finish = own.standing().scheduled.cost.finish;
+    let end = (own.log.last().unwrap().at - BEGAN) / 1000;
+    assert!(finish > 120, "an oxide dries long");
+    own.tell(&[told(90, end + 100, What::IsDry { card: 0 })]).unwrap();
+    let after = own.standing();
+    assert!(
+        after.scheduled.steps.is_empty() && after.scheduled.cost.finish <= 0,
+        "{}",
+        after.scheduled.cost.finish
+    );
+    let dryings: Vec<_> = own.times().into_iter().filter(|log| log.figure == Figure::OxideDries).collect();
+    assert_eq!(dryings.len(), 1);
+    assert!((dryings[0].seconds - 100.0).abs() < 1e-9 && dryings[0].ink.is_some());
+    // Told twice it is one drying; taken back it is none.
+    let mut twice = own.clone();
+    twice.tell(&[told(91, end + 160, What::IsDry { card: 0 })]).unwrap();
+    assert_eq!(twice.times(), own.times());
+    own.tell(&[told(92, end + 170, What::TakenBack)]).unwrap();
+    assert!(own.times().iter().all(|log| log.figure != Figure::OxideDries));
+    // What heat dried says nothing of air.
+    let mut heated = sitting(Kind::Oxide, 1);
+    worked(&mut heated, 200, |_| 1.0);
+    let end = (heated.log.last().unwrap().at - BEGAN) / 1000;
+    heated
+        .tell(&[told(93, end + 50, What::Heated { card: 0 }), told(94, end + 90, What::IsDry { card: 0 })])
+        .unwrap();
+    assert!(heated.times().iter().all(|log| log.figure == Figure::LightPass));
+}
+
+fn own(figure: Figure, seconds: u32) -> Own {
+    Own { figure, by: By::All, of: None, seconds, least: (seconds * 3 / 4).max(1), most: seconds * 3 / 2 }
+}
+
+/// Figures taken over are planned with: slower hands make a longer evening, and quicker drying a shorter one.
+#[test]
+fn plans_go_by_the_figures_that_were_taken_over() {
+    let finish = |pace: Vec<Own>| {
+        let mut own = Sitting { heat: false, ..sitting(Kind::Oxide, 2) };
+        own.cards.iter_mut().for_each(|card| card.pace = Pace(pace.clone()));
+        own.cards.iter().for_each(|card| card.check().unwrap());
+        own.standing().scheduled.cost.finish
+    };
+    let guide = finish(Vec::new());
+    assert!(finish(vec![own(Figure::LightPass, 60)]) > guide + 100);
+    assert!(finish(vec![own(Figure::OxideDries, 120)]) < guide - 100);
+    // Of another ink they say nothing.
+    let other =
+        Own { by: By::Ink, of: Some("Gorse Bank".parse().unwrap()), ..own(Figure::OxideDries, 9_000) };
+    assert_eq!(finish(vec![other]), guide);
+    let of_one = Own { by: By::Ink, of: Some("Ebb Blue".parse().unwrap()), ..own(Figure::OxideDries, 3_000) };
+    assert!(finish(vec![of_one]) > guide + 600);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(16) })]
+
+    /// Whatever a maker's pace, what is planned by it spoils no card that dries by it.
+    #[test]
+    fn at_no_pace_does_a_card_suffer(
+        times in proptest::collection::vec(0.2_f64..4.0, Figure::ALL.len()), heat in any::<bool>(), oxide in any::<bool>(),
+    ) {
+        let pace = Figure::ALL.iter().zip(&times).map(|(figure, by)| own(*figure, (figure.guide() * by).round().max(2.0) as u32));
+        let pace = Pace(pace.collect());
+        let mut own = Sitting { heat, ..sitting(if oxide { Kind::Oxide } else { Kind::Dye }, 3) };
+        own.cards.iter_mut().for_each(|card| card.pace = pace.clone());
+        let standing = own.standing();
+        // A join that dries before these hands can come to it is told, and worked as soon as it can be; nothing else is broken.
+        let mut found = suffers(&standing.evening, &standing.scheduled);
+        let alone = Sitting { cards: own.cards[..1].to_vec(), ..own.clone() }.standing();
+        if !suffers(&alone.evening, &alone.scheduled).is_empty() {
+            found.retain(|one| !one.says.contains("does not blend any more"));
+        }
+        prop_assert_eq!(found, []);
     }
 }

@@ -7,6 +7,7 @@ use rosy_core::card::{Envelope, Format};
 use rosy_core::cut::{Batch, Sheet};
 use rosy_core::evening::Sitting;
 use rosy_core::ink::{Ink, Name, Paper, Tool};
+use rosy_core::learn::Pace;
 use rosy_core::record::Made;
 use rosy_core::shape::Shape;
 use rosy_core::{Panel, Units};
@@ -109,6 +110,7 @@ pub fn check_kind(kind: &str, body: &Value) -> Result<(), String> {
         Batch::KIND => reads::<Batch>(body),
         Sitting::KIND => reads::<Sitting>(body),
         Made::KIND => reads::<Made>(body),
+        Pace::KIND => reads::<Pace>(body),
         _ => Err("no bench keeps such things".into()),
     }
 }

@@ -5,6 +5,7 @@ use rosy_core::Panel;
 use rosy_core::card::{Envelope, Format};
 use rosy_core::cut::{Batch, Sheet};
 use rosy_core::ink::{Ink, Paper, Tool};
+use rosy_core::learn::Pace;
 use rosy_core::record::Made;
 use rosy_core::shape::Shape;
 use sea_orm::{
@@ -88,6 +89,13 @@ impl Thing for Made {
     }
 }
 
+impl Thing for Pace {
+    const KIND: &'static str = "pace";
+    fn name(&self) -> &str {
+        "the figures planned with"
+    }
+}
+
 impl Thing for Batch {
     const KIND: &'static str = "batch";
     fn name(&self) -> &str {
@@ -164,6 +172,15 @@ impl Store {
     ) -> Result<Vec<Kept<T>>, StoreError> {
         let rows = latest_first::<T>(bench).offset(from).limit(most).all(&self.db).await?;
         rows.into_iter().map(Kept::from_row).collect()
+    }
+
+    /// The figures that a bench plans with, and the number they are kept under where any are its own.
+    ///
+    /// # Errors
+    /// Where the database does not answer.
+    pub async fn pace(&self, bench: Uuid) -> Result<(Option<Uuid>, Pace), StoreError> {
+        let kept = self.some::<Pace>(bench, 0, 1).await?.into_iter().next();
+        Ok(kept.map_or_else(Default::default, |kept| (Some(kept.id), kept.value)))
     }
 
     /// One of a bench's things.

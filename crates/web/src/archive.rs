@@ -9,7 +9,8 @@ use std::io::{Cursor, Read, Write};
 
 use rosy_core::evening::Sitting;
 use rosy_core::ink::{Ink, Name};
-use rosy_core::picture::file::Pace;
+use rosy_core::learn::Pace;
+use rosy_core::picture::file as png;
 use rosy_core::record::Made;
 use rosy_core::{Panel, Units};
 use rosy_store::Thing;
@@ -113,7 +114,7 @@ pub fn written(whole: &Whole, photos: &[(Uuid, Vec<u8>)]) -> Result<Vec<u8>, Zip
     let drawn = panels.into_iter().map(|panel| ("panels", panel));
     let drawn = drawn.chain(made.into_iter().map(|made| ("made", made.panel)));
     for (nth, (of, panel)) in drawn.enumerate() {
-        if let Ok(body) = picture(&panel.surface(), DPI, Pace::Quick) {
+        if let Ok(body) = picture(&panel.surface(), DPI, png::Pace::Quick) {
             put(format!("pictures/{of}/{:03} {}.png", nth + 1, plain(panel.name.as_str())), stored, &body)?;
         }
     }
@@ -222,6 +223,7 @@ fn checked(kind: &str, row: &Row) -> Result<(), String> {
     match kind {
         Panel::KIND => of::<Panel>(row)?.check().map_err(|error| says(&error)),
         Made::KIND => of::<Made>(row)?.panel.check().map_err(|error| says(&error)),
+        Pace::KIND => of::<Pace>(row)?.check().map_err(|error| says(&error)),
         Ink::KIND => of::<Ink>(row)?.check().map_err(|error| says(&error)),
         Sitting::KIND => {
             let sitting = of::<Sitting>(row)?;

@@ -94,6 +94,7 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/made").get(pages::made::all))
         .service(at("/made/photos/{photo}.jpg").get(api::made::photo_file))
         .service(at("/made/made.{ending}").get(api::made::file))
+        .service(at("/made/times").post(pages::made::choose_time))
         .service(at("/made/{id}").get(pages::made::show).post(pages::made::save))
         .service(at("/made/{id}/picture.png").get(api::made::picture))
         .service(at("/made/{id}/no-photo").post(pages::made::no_photo))

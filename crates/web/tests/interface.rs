@@ -404,3 +404,38 @@ async fn an_address_that_leads_nowhere_says_so() {
         assert!(!page.contains("UUID") && !page.contains("parse"), "{page}");
     }
 }
+
+/// A figure of the maker's own is shown first, taken over by her alone, planned with from then on, and left again.
+#[tokio::test(flavor = "multi_thread")]
+async fn own_times_are_planned_with_once_they_are_taken_over() {
+    let desk = Desk::new(true).await;
+    let (cookie, token, page) = arrive(&desk, "");
+    let panel = panel_on(&page);
+    let headers = [("Cookie", cookie.as_str())];
+    let made = || desk.send("GET", "/made", &headers, "").2;
+    assert!(made().contains("Plan with it") && !made().contains("planned with<"));
+    let evening = || {
+        let form = format!("token={token}&name=&count_{panel}=2");
+        let (status, head, said) = desk.send("POST", "/evenings", &headers, &form);
+        assert_eq!(status, 303, "{said}");
+        let id = head.lines().find_map(|line| line.strip_prefix("location: /evenings/")).expect("an evening");
+        desk.send("GET", &format!("/evenings/{id}/evening.json"), &headers, "").2
+    };
+    let guides = evening();
+    assert!(!guides.contains("\"pace\""));
+    let choose = |take: bool, figure: &str| {
+        let form = format!("token={token}&figure={figure}&by=all&of=&take={take}");
+        desk.send("POST", "/made/times", &headers, &form).0
+    };
+    assert_eq!(choose(true, "light-pass"), 303);
+    assert!(made().contains("planned with<") && made().contains("Back to the guide's"));
+    let own = evening();
+    assert!(own.contains("\"pace\"") && own.contains("\"light-pass\""), "{own:.300}");
+    // What no evening has said cannot be taken over; what is taken over can be undone, and left.
+    assert_eq!(choose(true, "paste-dries"), 404);
+    assert_eq!(choose(true, "naps"), 422);
+    assert_eq!(choose(false, "light-pass"), 303);
+    assert!(!made().contains("planned with<"));
+    assert_eq!(desk.send("POST", "/undo", &headers, &format!("token={token}")).0, 303);
+    assert!(made().contains("planned with<"));
+}

@@ -6,7 +6,7 @@
 
 use std::ops::Range;
 
-use crate::ink::{Ink, Kind, measured};
+use crate::ink::{Ink, measured};
 use crate::moves::{Move, Technique, dry::Dry, heat::Heat};
 use crate::panel::Panel;
 use crate::surface::Surface;
@@ -92,7 +92,6 @@ struct LaidBy {
     task: usize,
     ink: usize,
     on: Option<usize>,
-    kind: Kind,
 }
 
 impl Chain {
@@ -107,7 +106,7 @@ impl Chain {
         for (at, m) in panel.moves.iter().enumerate() {
             match m {
                 Move::Take(_) | Move::Wipe(_) => {
-                    setup += m.hands();
+                    setup += m.hands(&surface.materials);
                     begun.get_or_insert(at);
                     m.make(&mut surface);
                     continue;
@@ -130,16 +129,16 @@ impl Chain {
             let window = laying.filter(|_| matches!(m, Move::Back(_))).and_then(|laying| {
                 let other =
                     laid.iter().rev().find(|other| other.on == laying.on && other.ink != laying.ink)?;
-                Some((other.task, 60 * measured::touch_dry_minutes(other.kind).1))
+                Some((other.task, 60 * surface.materials.touch_dry(other.ink).1))
             });
             match tasks.last_mut().filter(|_| goes_on && gap == Gap::default()) {
                 Some(task) => {
                     task.moves.end = at + 1;
-                    task.hands += m.hands() + setup;
+                    task.hands += m.hands(&surface.materials) + setup;
                 }
                 None => tasks.push(Task {
                     moves: begun.unwrap_or(at)..at + 1,
-                    hands: m.hands(),
+                    hands: m.hands(&surface.materials),
                     ink,
                     setup: if ink.is_some() { setup.max(measured::SECONDS_A_CHANGE) } else { 0 },
                     gap,
@@ -152,8 +151,7 @@ impl Chain {
                 tasks[place].mat = Some(last_on_mat == Some(at));
             }
             if let Some(laying) = laying {
-                let kind = panel.inks[laying.ink].kind;
-                laid.push(LaidBy { task: place, ink: laying.ink, on: laying.on, kind });
+                laid.push(LaidBy { task: place, ink: laying.ink, on: laying.on });
             }
             (of, setup, begun) = (Some(own), 0, None);
             let waits = m.waits(&surface);
@@ -163,7 +161,21 @@ impl Chain {
             }
             m.make(&mut surface);
         }
-        Chain { tasks, last: gap }
+        Chain { tasks, last: gap }.with_windows_that_can_be_met()
+    }
+
+    /// A join that this maker cannot come to in time, however straight she goes for it, is worked as soon as she can.
+    fn with_windows_that_can_be_met(mut self) -> Chain {
+        for at in 0..self.tasks.len() {
+            let Some((other, seconds)) = self.tasks[at].window else { continue };
+            let between = &self.tasks[other + 1..at];
+            let straight = |task: &Task| i64::from(task.setup + task.hands) + task.gap.in_air();
+            let least = between.iter().map(straight).sum::<i64>()
+                + i64::from(self.tasks[at].setup)
+                + self.tasks[at].gap.in_air();
+            self.tasks[at].window = Some((other, seconds.max(u32::try_from(least).unwrap_or(u32::MAX))));
+        }
+        self
     }
 
     /// What has to pass before one of its tasks; after the last of them, before it is done.
@@ -212,7 +224,7 @@ fn on_mat(m: &Move) -> bool {
 /// A gap in which it dries too.
 fn dried(gap: Gap, surface: &Surface) -> Gap {
     let air = Dry {}.waits(surface);
-    let heat = Heat {}.unmet(surface).is_empty().then(|| Heat {}.hands());
+    let heat = Heat {}.unmet(surface).is_empty().then(|| Heat {}.hands(&surface.materials));
     if gap.air == 0 {
         return Gap { air, heat, ..gap };
     }

@@ -73,7 +73,7 @@ fn of_card(evening: &Evening, scheduled: &Scheduled, card: usize) -> Vec<Suffers
                 suffers(step.moves.start, unmet.says);
             }
             Heat {}.act(&mut surface);
-            surface.pass(Heat {}.hands());
+            surface.pass(Heat {}.hands(&surface.materials));
             continue;
         }
         if step.moves.start != made {
@@ -104,7 +104,7 @@ fn of_card(evening: &Evening, scheduled: &Scheduled, card: usize) -> Vec<Suffers
             m.act(&mut surface);
             makes_ready &= matches!(m, Move::Take(_) | Move::Wipe(_));
             if !makes_ready {
-                surface.pass(m.hands());
+                surface.pass(m.hands(&surface.materials));
             }
         }
     }

@@ -19,6 +19,9 @@ use crate::panel::Panel;
 /// What is still damp waits so much longer: this share of what it has waited, and at least so many seconds (chosen).
 const MORE_WAIT: i64 = 2;
 const LEAST_WAIT: i64 = 60;
+/// Seconds after which anything is dry, and fewer than which nothing dries in.
+const LONG_SINCE: i64 = 24 * 3600;
+const LEAST_DRYING: f64 = 20.0;
 /// A light pass that took fewer or more seconds than these was none: something else was done meanwhile (chosen).
 const PASS: (f64, f64) = (4.0, 240.0);
 
@@ -72,6 +75,11 @@ pub enum What {
     },
     /// A card is still damp.
     StillDamp {
+        /// The card.
+        card: usize,
+    },
+    /// A card is dry by now, sooner than was reckoned.
+    IsDry {
         /// The card.
         card: usize,
     },
@@ -176,6 +184,8 @@ pub struct Stand {
     pub fault: Option<Fault>,
     /// Whether it is set aside.
     pub aside: bool,
+    /// Whether it was found dry since.
+    pub is_dry: bool,
 }
 
 /// A card that is done.
@@ -214,7 +224,7 @@ impl Standing {
         let task = chain.tasks.iter().position(|task| task.moves == step.moves)?;
         let gap = chain.gap(task).in_air();
         let since = (self.at? - stand.ended?).max(0) / 1000;
-        (gap > 0 && stand.moves <= step.moves.start).then_some(gap - since)
+        (gap > 0 && !stand.is_dry && stand.moves <= step.moves.start).then_some(gap - since)
     }
 }
 
@@ -250,6 +260,7 @@ impl Sitting {
                 What::Done { card, .. }
                 | What::Heated { card }
                 | What::StillDamp { card }
+                | What::IsDry { card }
                 | What::Went { card, .. } => Some(card),
                 What::Begun | What::TakenBack => None,
             };
@@ -295,7 +306,7 @@ impl Sitting {
                     let stand = &mut stands[card];
                     if moves > stand.moves {
                         done.push((card, stand.moves..moves, told.at));
-                        (stand.moves, stand.ended) = (moves, Some(told.at));
+                        (stand.moves, stand.ended, stand.is_dry) = (moves, Some(told.at), false);
                     }
                 }
                 What::Heated { card } => {
@@ -311,11 +322,13 @@ impl Sitting {
                 }
                 // It is as if it had been laid so much later.
                 What::StillDamp { card } => {
+                    stands[card].is_dry = false;
                     if let Some(ended) = &mut stands[card].ended {
                         let waited = (told.at - *ended).max(0);
                         *ended = (*ended + (waited / MORE_WAIT).max(1000 * LEAST_WAIT)).min(told.at);
                     }
                 }
+                What::IsDry { card } => stands[card].is_dry |= stands[card].ended.is_some(),
                 What::Went { card, fault } => {
                     let stand = &mut stands[card];
                     stand.fault = Some(fault);
@@ -338,7 +351,8 @@ impl Sitting {
         let (cards, stands, done) = self.gone_through();
         let at = self.valid().last().map(|told| told.at);
         let progress = |(card, stand): (&Panel, &Stand)| match (stand.aside, stand.ended, at) {
-            (true, ..) => Progress { moves: card.moves.len(), since: 24 * 3600 },
+            (true, ..) => Progress { moves: card.moves.len(), since: LONG_SINCE },
+            _ if stand.is_dry => Progress { moves: stand.moves, since: LONG_SINCE },
             (_, Some(ended), Some(at)) => Progress { moves: stand.moves, since: (at - ended).max(0) / 1000 },
             _ => Progress { moves: stand.moves, since: 0 },
         };
@@ -373,32 +387,77 @@ impl Sitting {
     /// Times that were really taken, as far as they can be told apart from waiting.
     pub fn times(&self) -> Vec<Log> {
         let (cards, _, done) = self.gone_through();
-        let mut told_before: Option<i64> = None;
-        let mut logs = Vec::new();
+        let mut logs = self.passes(&cards, &done);
+        logs.extend(self.dryings(&cards));
+        logs
+    }
+
+    /// Seconds of a light pass: from what was told before a step to its end.
+    fn passes(&self, cards: &[Panel], done: &[(usize, std::ops::Range<usize>, i64)]) -> Vec<Log> {
         let valid: Vec<i64> = self.valid().iter().map(|told| told.at).collect();
-        for (card, moves, ended) in done {
-            let before = valid.iter().copied().filter(|at| *at < ended).max().or(told_before);
-            told_before = Some(ended);
-            let own = &cards[card].moves[moves.start..moves.end.min(cards[card].moves.len())];
+        let log = |(card, moves, ended): &(usize, std::ops::Range<usize>, i64)| {
+            let before = valid.iter().copied().filter(|at| at < ended).max()?;
+            let panel = &cards[*card];
+            let own = &panel.moves[moves.start..moves.end.min(panel.moves.len())];
             let passes: usize = own.iter().filter_map(Move::laying).map(|laying| laying.veils.len()).sum();
             // What had to dry first, or was more than a brush, says nothing of a pass.
             let is_plain = own.iter().all(|m| m.laying().is_some() || matches!(m, Move::Take(_)));
-            let Some(before) = before.filter(|_| passes > 0 && is_plain) else { continue };
+            if passes == 0 || !is_plain {
+                return None;
+            }
             let seconds = (ended - before) as f64 / 1000.0 / passes as f64;
-            if (PASS.0..=PASS.1).contains(&seconds) {
-                let ink =
-                    own.iter().find_map(Move::laying).map(|laying| cards[card].inks[laying.ink].name.clone());
-                let (paper, tool) = (&cards[card].paper.name, &cards[card].tool.name);
-                logs.push(Log {
-                    figure: Figure::LightPass,
-                    seconds,
-                    ink,
-                    card: Some(paper.clone()),
-                    tool: Some(tool.clone()),
-                    room: None,
-                });
+            let ink = own.iter().find_map(Move::laying).map(|laying| laying.ink);
+            (PASS.0..=PASS.1).contains(&seconds).then(|| log_of(panel, Figure::LightPass, ink, seconds))
+        };
+        done.iter().filter_map(log).collect()
+    }
+
+    /// Seconds until a card was found dry, from the end of what was done to it last.
+    fn dryings(&self, cards: &[Panel]) -> Vec<Log> {
+        let mut last: Vec<Option<(usize, i64)>> = vec![None; cards.len()];
+        let mut logs = Vec::new();
+        for told in self.valid() {
+            match told.what {
+                What::Done { card, moves } => last[card] = Some((moves, told.at)),
+                // It was not the air, or it was looked at before.
+                What::Heated { card } => last[card] = None,
+                What::IsDry { card } => {
+                    let Some((moves, ended)) = last[card].take() else { continue };
+                    let seconds = (told.at - ended) as f64 / 1000.0;
+                    if let Some((figure, ink)) =
+                        dries(&cards[card], moves).filter(|_| seconds >= LEAST_DRYING)
+                    {
+                        logs.push(log_of(&cards[card], figure, ink, seconds));
+                    }
+                }
+                _ => {}
             }
         }
         logs
+    }
+}
+
+/// What dries on a card once so many of its moves are made, and which ink that is; nothing where nothing is damp.
+fn dries(panel: &Panel, moves: usize) -> Option<(Figure, Option<usize>)> {
+    let surface = panel.after(moves);
+    if surface.is_soft() {
+        return Some((Figure::PasteDries, None));
+    }
+    if surface.wet_film().is_some() {
+        return Some((Figure::WetCardDries, None));
+    }
+    let damp = surface.coats.iter().filter(|coat| !coat.is_dry);
+    let slowest = damp.max_by_key(|coat| surface.materials.touch_dry(coat.ink).1)?.ink;
+    Some((Figure::drying(panel.inks[slowest].kind), Some(slowest)))
+}
+
+fn log_of(panel: &Panel, figure: Figure, ink: Option<usize>, seconds: f64) -> Log {
+    Log {
+        figure,
+        seconds,
+        ink: ink.map(|ink| panel.inks[ink].name.clone()),
+        card: Some(panel.paper.name.clone()),
+        tool: (figure == Figure::LightPass).then(|| panel.tool.name.clone()),
+        room: None,
     }
 }

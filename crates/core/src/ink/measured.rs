@@ -68,8 +68,6 @@ pub const WET_MINUTES: (u32, u32) = (10, 20);
 pub const PASTE_MINUTES: (u32, u32) = (30, 60);
 /// Seconds to lay a stencil on, scrape paste over it, lift it and bring what is left back to the jar (chosen).
 pub const SECONDS_OF_PASTE: u32 = 120;
-/// Seconds of heat tool for a card that water stands on (chosen: twice that of a blended one).
-pub const SECONDS_OF_WET_HEAT: u32 = 80;
 
 /// Seconds to lay one veil over a field and work it in (chosen).
 pub const SECONDS_A_VEIL: u32 = 25;

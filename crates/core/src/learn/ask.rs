@@ -12,7 +12,7 @@ use crate::ink::Name;
 /// Most logs of one question.
 const MOST_LOGS: usize = 20_000;
 /// Longest time, in seconds: a week.
-const LONGEST: f64 = 604_800.0;
+pub(super) const LONGEST: f64 = 604_800.0;
 /// How much one ink, card, tool or room differs from all of them together, as the standard deviation of the logarithm
 /// (chosen).
 const UNLIKE: f64 = 0.25;

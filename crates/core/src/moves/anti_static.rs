@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// An anti-static bag wiped over all of it.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -18,7 +18,7 @@ impl Technique for AntiStatic {
         surface.embossing.is_wiped = true;
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         measured::SECONDS_OF_ANTI_STATIC
     }
 

@@ -7,10 +7,10 @@ use serde::{Deserialize, Serialize};
 use super::laying::{Laying, light_passes};
 use super::rules::{Stage, Unmet};
 use super::technique::{Technique, Words};
-use crate::ink::measured;
+use crate::learn::Figure;
 use crate::length::Units;
 use crate::say::capital;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// The ink before, once more over a meeting.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -30,8 +30,8 @@ impl Technique for Back {
         self.0.unmet(surface)
     }
 
-    fn hands(&self) -> u32 {
-        self.0.veils.len() as u32 * measured::SECONDS_A_VEIL
+    fn hands(&self, with: &Materials) -> u32 {
+        self.0.veils.len() as u32 * with.seconds(Figure::LightPass, Some(self.0.ink))
     }
 
     fn words(&self, surface: &Surface, units: Units) -> Words {

@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::rules::{Breach, Mend, Unmet};
 use super::technique::{Technique, Words};
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// A towel laid on and lifted.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -29,7 +29,7 @@ impl Technique for Blot {
         vec![Unmet { breach: Breach::NothingToBlot, says, mend: Mend::LeaveOut }]
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         SECONDS
     }
 

@@ -8,10 +8,10 @@ use super::laying::place_of;
 use super::rules::{Breach, Mend, Stage, Unmet};
 use super::technique::{Technique, Words};
 use crate::blend::{Reach, Way};
-use crate::ink::measured;
+use crate::learn::Figure;
 use crate::length::{Length, Units};
 use crate::say::capital;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// What is left on a brush, spent.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -56,8 +56,8 @@ impl Technique for BreakInto {
         vec![Unmet { breach: Breach::BareBrush, says, mend: Mend::LeaveOut }]
     }
 
-    fn hands(&self) -> u32 {
-        measured::SECONDS_A_VEIL
+    fn hands(&self, with: &Materials) -> u32 {
+        with.seconds(Figure::LightPass, Some(self.ink))
     }
 
     fn words(&self, surface: &Surface, units: Units) -> Words {

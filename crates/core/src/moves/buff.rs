@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// A dry cloth over what is sealed.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -16,7 +16,7 @@ pub struct Buff {}
 impl Technique for Buff {
     fn act(&self, _: &mut Surface) {}
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         measured::SECONDS_OF_BUFFING
     }
 

@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::rules::Stage;
 use super::technique::{Technique, Words};
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 use crate::water::Patch;
 use crate::water::bench::MOST_DABS;
 
@@ -28,7 +28,7 @@ impl Technique for Dab {
         surface.mat.dab(self.0, kind);
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         SECONDS * u32::from(self.0.dabs)
     }
 

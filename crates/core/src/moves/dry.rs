@@ -5,7 +5,8 @@ use serde::{Deserialize, Serialize};
 
 use super::heat::CARE;
 use super::technique::{Technique, Words};
-use crate::ink::{Kind, measured};
+use crate::ink::measured;
+use crate::learn::Figure;
 use crate::length::Units;
 use crate::surface::Surface;
 
@@ -16,14 +17,18 @@ pub struct Dry {}
 
 /// The minutes that the slowest ink on a surface takes.
 fn minutes(surface: &Surface) -> (u32, u32) {
-    let kinds = surface.inks().into_iter().map(|ink| surface.materials.inks[ink].kind);
-    let slowest: Kind = kinds.max_by_key(|kind| measured::touch_dry_minutes(*kind).1).unwrap_or_default();
-    let (least, most) = measured::touch_dry_minutes(slowest);
+    let materials = &surface.materials;
     if surface.is_soft() {
-        return measured::PASTE_MINUTES;
+        return materials.minutes(Figure::PasteDries);
     }
+    let slowest =
+        surface.inks().into_iter().map(|ink| materials.touch_dry(ink)).max_by_key(|(_, most)| *most);
+    let (least, most) = slowest.unwrap_or_else(|| materials.minutes(Figure::DyeDries));
     match surface.wet_film() {
-        Some(_) => (least.max(measured::WET_MINUTES.0), most.max(measured::WET_MINUTES.1)),
+        Some(_) => {
+            let wet = materials.minutes(Figure::WetCardDries);
+            (least.max(wet.0), most.max(wet.1))
+        }
         None => (least, most),
     }
 }
@@ -59,7 +64,7 @@ impl Technique for Dry {
         let how = format!(
             "Touch dry in {least} to {most} minutes in air; or {} seconds of a heat tool that has warmed up for {} \
              seconds away from the card. Your own card and room may differ.",
-            measured::SECONDS_OF_HEAT,
+            surface.materials.seconds(Figure::Heat, None),
             measured::SECONDS_OF_WARM_UP
         );
         Words { title: "Let it dry".into(), how, care: Some(CARE.into()) }

@@ -9,7 +9,7 @@ use super::wetting;
 use crate::ink::Kind;
 use crate::length::Units;
 use crate::say::capital;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 use crate::water::flecks::FlickedFrom;
 use crate::water::{Flecks, Placed, Thrown, Wet};
 
@@ -41,7 +41,7 @@ impl Technique for Flick {
         wetting::unmet(surface, &Wet::Flicked(self.0.clone()))
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         let flicked = if self.0.count > 0 { SECONDS } else { 0 };
         flicked + SECONDS_A_PLACED * self.0.placed.len() as u32
     }

@@ -6,8 +6,9 @@ use serde::{Deserialize, Serialize};
 use super::rules::{Breach, Mend, Unmet};
 use super::technique::{Technique, Words};
 use crate::ink::measured;
+use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// What a heat tool asks for.
 pub(super) const CARE: &str = "A heat tool's tip is over 250 °C: work on metal, keep fingers and paper clear, never leave it on alone, let it cool \
@@ -36,19 +37,19 @@ impl Technique for Heat {
         vec![Unmet { breach: Breach::HeatOnMask, says, mend: Mend::DryInAir }]
     }
 
-    fn hands(&self) -> u32 {
-        measured::SECONDS_OF_WARM_UP + measured::SECONDS_OF_HEAT
+    fn hands(&self, with: &Materials) -> u32 {
+        measured::SECONDS_OF_WARM_UP + with.seconds(Figure::Heat, None)
     }
 
     fn dries(&self) -> bool {
         true
     }
 
-    fn words(&self, _: &Surface, _: Units) -> Words {
+    fn words(&self, surface: &Surface, _: Units) -> Words {
         let how = format!(
             "Warm the heat tool up for {} seconds away from the card, then about {} seconds over it, moving on all the time.",
             measured::SECONDS_OF_WARM_UP,
-            measured::SECONDS_OF_HEAT
+            surface.materials.seconds(Figure::Heat, None)
         );
         Words { title: "Dry it with heat".into(), how, care: Some(CARE.into()) }
     }

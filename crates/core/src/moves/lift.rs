@@ -7,7 +7,7 @@ use super::rules::{Stage, Unmet};
 use super::technique::{Technique, Words};
 use super::wetting;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 use crate::water::Wet;
 
 /// A wet stencil laid on.
@@ -34,7 +34,7 @@ impl Technique for Lift {
         wetting::unmet(surface, &Wet::Lifted(self.thing))
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         SECONDS
     }
 

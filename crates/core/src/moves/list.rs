@@ -36,8 +36,8 @@ macro_rules! techniques {
             fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
                 match self { $(Move::$name(it) => it.unmet(surface),)+ }
             }
-            fn hands(&self) -> u32 {
-                match self { $(Move::$name(it) => it.hands(),)+ }
+            fn hands(&self, with: &Materials) -> u32 {
+                match self { $(Move::$name(it) => it.hands(with),)+ }
             }
             fn waits(&self, surface: &Surface) -> u32 {
                 match self { $(Move::$name(it) => it.waits(surface),)+ }
@@ -141,7 +141,7 @@ impl Move {
     pub fn make(&self, surface: &mut Surface) {
         let waits = self.waits(surface);
         self.act(surface);
-        surface.pass(self.hands() + waits);
+        surface.pass(self.hands(&surface.materials) + waits);
     }
 }
 

@@ -6,11 +6,11 @@ use serde::{Deserialize, Serialize};
 use super::mask_on::called;
 use super::rules::{Breach, Mend, Stage, Unmet};
 use super::technique::{Technique, Words};
-use crate::ink::measured;
+use crate::learn::Figure;
 use crate::length::Units;
 use crate::say::capital;
 use crate::surface::masks::Masked;
-use crate::surface::{Mask, Part, Surface};
+use crate::surface::{Mask, Materials, Part, Surface};
 
 /// A mask lifted.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -53,8 +53,8 @@ impl Technique for MaskOff {
         unmet.into_iter().collect()
     }
 
-    fn hands(&self) -> u32 {
-        measured::SECONDS_A_MASK_OFF
+    fn hands(&self, with: &Materials) -> u32 {
+        with.seconds(Figure::MaskOff, None)
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {

@@ -6,13 +6,13 @@ use serde::{Deserialize, Serialize};
 use super::rules::{Breach, Mend, Stage, Unmet};
 use super::spread;
 use super::technique::{Technique, Words};
-use crate::ink::measured;
+use crate::learn::Figure;
 use crate::length::{Length, Units};
 use crate::place::Point;
 use crate::scene::Between;
 use crate::shape::Use;
 use crate::surface::masks::Masked;
-use crate::surface::{Mask, Part, Surface};
+use crate::surface::{Mask, Materials, Part, Surface};
 
 /// A mask put on.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -53,8 +53,8 @@ impl Technique for MaskOn {
         unmet.into_iter().collect()
     }
 
-    fn hands(&self) -> u32 {
-        measured::SECONDS_A_MASK_ON
+    fn hands(&self, with: &Materials) -> u32 {
+        with.seconds(Figure::MaskOn, None)
     }
 
     fn words(&self, surface: &Surface, units: Units) -> Words {

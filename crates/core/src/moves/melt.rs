@@ -8,7 +8,7 @@ use super::rules::{Breach, Mend, Unmet};
 use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// Powder melted.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -36,7 +36,7 @@ impl Technique for Melt {
         unmet
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         measured::SECONDS_OF_WARM_UP + measured::SECONDS_OF_HEAT
     }
 

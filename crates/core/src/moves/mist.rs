@@ -8,7 +8,7 @@ use super::rules::{Stage, Unmet};
 use super::technique::{Technique, Words};
 use super::wetting;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 use crate::water::Wet;
 use crate::water::bench::MOST_MISTS;
 
@@ -37,7 +37,7 @@ impl Technique for Mist {
         wetting::unmet(surface, &Wet::Misted(self.pumps))
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         SECONDS * u32::from(self.pumps)
     }
 

@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::rules::Stage;
 use super::technique::{Technique, Words};
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 use crate::water::bench::{Deed, MOST_MISTS};
 
 /// Mist over the mat.
@@ -34,7 +34,7 @@ impl Technique for MistMat {
         surface.mat.deeds.push(Deed::Mist(self.pumps));
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         SECONDS * u32::from(self.pumps)
     }
 

@@ -7,7 +7,7 @@ use super::rules::{Breach, Mend, Unmet};
 use super::technique::{Technique, Words};
 use crate::ink::{Powder as Kind, measured};
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// Powder poured over what is sticky.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -33,7 +33,7 @@ impl Technique for Powder {
         vec![Unmet { breach: Breach::NothingSticky, says, mend: Mend::LeaveOut }]
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         measured::SECONDS_OF_POWDER
     }
 

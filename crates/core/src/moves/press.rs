@@ -7,7 +7,7 @@ use super::rules::{Breach, Mend, Stage, Unmet};
 use super::technique::{Technique, Words};
 use super::wetting;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 use crate::water::bench::{Deed, Told};
 use crate::water::{Movement, Wet};
 
@@ -74,7 +74,7 @@ impl Technique for Press {
         self.wet(surface).map(|wet| wetting::unmet(surface, &wet)).unwrap_or_default()
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         SECONDS
     }
 

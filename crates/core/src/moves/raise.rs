@@ -7,7 +7,7 @@ use super::rules::{Breach, Mend, Stage, Unmet};
 use super::spread;
 use super::technique::{Technique, Words};
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// A pattern raised.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -46,7 +46,7 @@ impl Technique for Raise {
         Vec::new()
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         SECONDS
     }
 

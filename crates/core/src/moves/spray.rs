@@ -8,7 +8,7 @@ use super::rules::{Stage, Unmet};
 use super::technique::{Technique, Words};
 use super::wetting;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 use crate::water::{self, Tilt, Wet};
 
 /// A bottle pumped over the card.
@@ -35,7 +35,7 @@ impl Technique for Spray {
         wetting::unmet(surface, &Wet::Sprayed(self.0))
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         SECONDS * u32::from(self.0.pumps) + if self.0.on_wet { SECONDS_OF_RUNNING } else { 0 }
     }
 

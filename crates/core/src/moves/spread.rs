@@ -8,7 +8,7 @@ use super::technique::{Technique, Words};
 use crate::ink::{Paste, measured};
 use crate::length::Units;
 use crate::shape::Use;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// Paste scraped through the stencil of a thing, and the stencil lifted at once.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -37,7 +37,7 @@ impl Technique for Spread {
         vec![Unmet { breach: Breach::SpreadOnDamp, says: says.into(), mend: Mend::DryFirst }]
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         measured::SECONDS_OF_PASTE
     }
 

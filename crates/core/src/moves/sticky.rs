@@ -7,7 +7,7 @@ use super::rules::{Breach, Mend, Stage, Unmet};
 use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::length::Units;
-use crate::surface::{Mask, Part, Surface};
+use crate::surface::{Mask, Materials, Part, Surface};
 
 /// Sticky ink on one thing.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -48,7 +48,7 @@ impl Technique for Sticky {
         unmet
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         measured::SECONDS_OF_STICKY_INK
     }
 

@@ -8,7 +8,7 @@ use super::rules::{Breach, Mend, Stage, Unmet};
 use super::spread::squashed;
 use super::technique::{Technique, Words};
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 use crate::water::pad::Stroke;
 use crate::water::{Pad, Wet};
 
@@ -44,7 +44,7 @@ impl Technique for Swipe {
         vec![Unmet { breach: Breach::PadOnDamp, says, mend: Mend::DryFirst }]
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         SECONDS * u32::from(self.0.times)
     }
 

@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// A brush taken up, by its place on the desk, from 0.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -23,7 +23,7 @@ impl Technique for Take {
         surface.brushes.take(self.brush.min(last));
     }
 
-    fn hands(&self) -> u32 {
+    fn hands(&self, _: &Materials) -> u32 {
         measured::SECONDS_A_CHANGE
     }
 

@@ -3,7 +3,7 @@
 use super::laying::Laying;
 use super::rules::{Stage, Unmet};
 use crate::length::Units;
-use crate::surface::{Mask, Surface};
+use crate::surface::{Mask, Materials, Surface};
 
 /// A technique as the run sheet says it.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -33,8 +33,9 @@ pub trait Technique {
         Vec::new()
     }
 
-    /// Seconds that it keeps the hands busy.
-    fn hands(&self) -> u32 {
+    /// Seconds that it keeps the hands busy, at the maker's own pace.
+    fn hands(&self, with: &Materials) -> u32 {
+        let _ = with;
         0
     }
 

@@ -6,9 +6,10 @@ use serde::{Deserialize, Serialize};
 use super::rules::Stage;
 use super::technique::{Technique, Words};
 use crate::ink::measured;
+use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::Surface;
 use crate::surface::brushes::shift_in_words;
+use crate::surface::{Materials, Surface};
 
 /// The brush in hand wiped.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -39,8 +40,8 @@ impl Technique for Wipe {
         surface.brushes.wipe(self.times);
     }
 
-    fn hands(&self) -> u32 {
-        u32::from(self.times) * measured::SECONDS_A_WIPE
+    fn hands(&self, with: &Materials) -> u32 {
+        u32::from(self.times) * with.seconds(Figure::Wipe, None)
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {

@@ -45,7 +45,7 @@ impl Cost {
         let lightness = |laying: &Laying| materials.inks[laying.ink].lab().l;
         // A step of lightness too small to foul a pad is not counted.
         let fouls = |pair: &&[&Laying]| lightness(pair[1]) > lightness(pair[0]) + 8.0;
-        let seconds: u32 = moves.iter().map(Move::hands).sum();
+        let seconds: u32 = moves.iter().map(|m| m.hands(materials)).sum();
         let (mut surface, mut waits) = (Surface::bare(materials.clone()), 0);
         for m in moves {
             waits += m.waits(&surface);

@@ -4,7 +4,8 @@ use std::sync::Arc;
 
 use super::standing::Surface;
 use crate::colour::{Illuminant, Lab, Spectrum};
-use crate::ink::{Kind, Stack, measured};
+use crate::ink::{Kind, Stack};
+use crate::learn::Figure;
 use crate::shape::Region;
 use crate::surface::Masks;
 use crate::water::effect::Where;
@@ -101,9 +102,8 @@ impl Film {
 
     /// Minutes until it is touch dry in air.
     fn dries_in(&self, surface: &Surface) -> u32 {
-        let kinds = self.wet.inks().into_iter().map(|ink| surface.materials.inks[ink].kind);
-        let slowest = kinds.map(|kind| measured::touch_dry_minutes(kind).0).max().unwrap_or(0);
-        slowest.max(measured::WET_MINUTES.0)
+        let inks = self.wet.inks().into_iter().map(|ink| surface.materials.touch_dry(ink).0);
+        inks.max().unwrap_or(0).max(surface.materials.minutes(Figure::WetCardDries).0)
     }
 }
 

@@ -5,6 +5,8 @@ use std::sync::Arc;
 use super::masks::Masks;
 use crate::colour::Spectrum;
 use crate::ink::{Brush, Film, Ink, Paper, Tool, tool::desk};
+use crate::learn::Figure;
+use crate::learn::pace::{Pace, With};
 use crate::length::Length;
 use crate::place::Extent;
 use crate::scene::Thing;
@@ -27,6 +29,8 @@ pub struct Materials {
     pub masks: Arc<Masks>,
     /// What chance starts from.
     pub seed: u32,
+    /// The figures that are planned with.
+    pub pace: Pace,
     /// Bare card.
     pub card: Spectrum,
     /// One dry film for each ink; amounts are shares of its full swatch.
@@ -54,6 +58,7 @@ impl Materials {
             inks: inks.to_vec(),
             masks: Masks::of(size, outline, things),
             seed,
+            pace: Pace::default(),
             card: paper.reflectance(),
             wet_films: films.iter().zip(inks).map(|(film, ink)| film.wet(ink.kind)).collect(),
             films,
@@ -88,6 +93,26 @@ impl Materials {
     /// Standard deviation of one veil by this tool on this card, as a share of a veil.
     pub fn unevenness(&self) -> f64 {
         self.tool.kind.unevenness() * self.paper.surface.unevenness()
+    }
+
+    /// Seconds of something that hands do, with an ink where there is one.
+    pub fn seconds(&self, figure: Figure, ink: Option<usize>) -> u32 {
+        self.pace.seconds(figure, self.with(ink))
+    }
+
+    /// Minutes until something is dry in air, least and most.
+    pub fn minutes(&self, figure: Figure) -> (u32, u32) {
+        self.pace.minutes(figure, self.with(None))
+    }
+
+    /// Minutes until an ink is touch dry in air, least and most.
+    pub fn touch_dry(&self, ink: usize) -> (u32, u32) {
+        self.pace.minutes(Figure::drying(self.inks[ink].kind), self.with(Some(ink)))
+    }
+
+    fn with(&self, ink: Option<usize>) -> With<'_> {
+        let ink = ink.and_then(|ink| self.inks.get(ink)).map(|ink| &ink.name);
+        With { ink, card: Some(&self.paper.name), tool: Some(&self.tool.name) }
     }
 
     /// Light passes that make an ink's full swatch.

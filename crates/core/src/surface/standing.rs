@@ -13,6 +13,7 @@ use crate::blend::way::{Along, Run};
 use crate::blend::{Reach, Way};
 use crate::colour::{Illuminant, Spectrum};
 use crate::ink::{self, Kind, Paste, Stack, measured};
+use crate::learn::Figure;
 use crate::water::bench::{Deed, Told};
 
 /// Places along each side at which it is looked what a brush went over.
@@ -296,11 +297,11 @@ impl Surface {
     pub fn pass(&mut self, seconds: u32) {
         self.seconds += seconds;
         for coat in &mut self.coats {
-            let (least, _) = measured::touch_dry_minutes(self.materials.inks[coat.ink].kind);
+            let (least, _) = self.materials.touch_dry(coat.ink);
             coat.is_dry |= self.seconds >= coat.laid_at + 60 * least;
         }
         self.films_pass();
-        let hard_at = |since: u32| since + 60 * measured::PASTE_MINUTES.0;
+        let hard_at = |since: u32| since + 60 * self.materials.minutes(Figure::PasteDries).0;
         self.embossing.soft_since = self.embossing.soft_since.filter(|since| self.seconds < hard_at(*since));
     }
 
@@ -322,8 +323,9 @@ impl Surface {
     pub fn dried_under(&self, back: &crate::moves::Laying) -> Option<usize> {
         let is_other = |coat: &&Coat| coat.ink != back.ink && self.is_on(coat.run, back.on);
         let coat = self.coats.iter().rev().find(is_other)?;
-        let laid = coat.laid_at + coat.veils() as u32 * measured::SECONDS_A_VEIL;
-        let (_, most) = measured::touch_dry_minutes(self.materials.inks[coat.ink].kind);
+        let veil = self.materials.seconds(Figure::LightPass, Some(coat.ink));
+        let laid = coat.laid_at + coat.veils() as u32 * veil;
+        let (_, most) = self.materials.touch_dry(coat.ink);
         (self.seconds > laid + 60 * most).then_some(coat.ink)
     }
 

@@ -207,6 +207,9 @@ pub async fn tell(
         .collect();
     let faults = told.iter().rev().find_map(|told| match told.what {
         What::Went { fault, .. } => Some(fault.says().to_owned()),
+        What::IsDry { .. } => {
+            Some("It goes on at once. How long it took is kept among your own times.".into())
+        }
         What::StillDamp { .. } => {
             Some("It gets half as long again. The rest goes on meanwhile; your own times are kept.".into())
         }

@@ -7,8 +7,9 @@ use askama::Template;
 use rosy_core::Panel;
 use rosy_core::evening::ask::{MOST_CARDS, leftovers, says, titles};
 use rosy_core::evening::{Sitting, Standing, Step};
-use rosy_core::ink::measured;
 use rosy_core::learn::ask::told;
+use rosy_core::learn::pace::With;
+use rosy_core::learn::{Figure, Pace};
 use rosy_core::moves::{Move, Technique};
 use rosy_store::{Change, Kept, Scope, Store};
 use serde::Deserialize;
@@ -82,7 +83,8 @@ pub async fn add(
     store: web::Data<Store>,
 ) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
-    match wanted(&sent.form, store.all::<Panel>(bench).await?) {
+    let pace = store.pace(bench).await?.1;
+    match wanted(&sent.form, store.all::<Panel>(bench).await?, &pace) {
         Ok(sitting) => {
             let id = Uuid::now_v7();
             let label = format!("plan {}", sitting.name);
@@ -93,7 +95,7 @@ pub async fn add(
     }
 }
 
-fn wanted(form: &HashMap<String, String>, panels: Vec<Kept<Panel>>) -> Result<Sitting, String> {
+fn wanted(form: &HashMap<String, String>, panels: Vec<Kept<Panel>>, pace: &Pace) -> Result<Sitting, String> {
     let mut cards = Vec::new();
     for Kept { id, value, .. } in panels {
         let written = form.get(&format!("count_{id}")).map_or("", |count| count.trim());
@@ -106,7 +108,7 @@ fn wanted(form: &HashMap<String, String>, panels: Vec<Kept<Panel>>) -> Result<Si
         if cards.len() + count > MOST_CARDS {
             return Err(format!("An evening takes up to {MOST_CARDS} cards: ask for fewer"));
         }
-        let fresh = Panel { done: 0, ..value };
+        let fresh = Panel { done: 0, pace: pace.clone(), ..value };
         cards.extend(std::iter::repeat_n(fresh, count));
     }
     if cards.is_empty() {
@@ -305,10 +307,14 @@ impl Drawn {
             None if step.heats => "#d98a2b".into(),
             None => "#b9a9a6".into(),
         };
+        let dries = |figure: Figure, ink: Option<usize>| {
+            let (ink, card_name) = (ink.map(|ink| &card.inks[ink].name), &card.paper.name);
+            card.pace.minutes(figure, With { ink, card: Some(card_name), tool: None }).1
+        };
         let minutes = match laying {
-            Some(laying) => measured::touch_dry_minutes(card.inks[laying.ink].kind).1,
-            None if own.iter().any(|m| matches!(m, Move::Spread(_))) => measured::PASTE_MINUTES.1,
-            None if own.iter().any(Technique::wets) => measured::WET_MINUTES.1,
+            Some(laying) => dries(Figure::drying(card.inks[laying.ink].kind), Some(laying.ink)),
+            None if own.iter().any(|m| matches!(m, Move::Spread(_))) => dries(Figure::PasteDries, None),
+            None if own.iter().any(Technique::wets) => dries(Figure::WetCardDries, None),
             None => 0,
         };
         let says = says(&titles[step.card], step);

@@ -5,14 +5,16 @@ use askama::Template;
 use chrono::{DateTime, Datelike, Utc};
 use rosy_core::Panel;
 use rosy_core::evening::Sitting;
-use rosy_core::ink::Ink;
-use rosy_core::learn::ask::{Learned, learned};
+use rosy_core::ink::{Ink, Name};
+use rosy_core::learn::ask::{By, Learned, learned};
+use rosy_core::learn::{Figure, Pace};
 use rosy_core::order::RunSheet;
 use rosy_core::record::Made;
 use rosy_store::{Change, Kept, Scope, Store};
 use serde::Deserialize;
 use uuid::Uuid;
 
+use super::owned::word;
 use super::{Frame, page, refused, see, size};
 use crate::error::{PageProblem, Problem, sentence};
 use crate::picture::drawn_from;
@@ -38,8 +40,20 @@ struct MadePage {
     find: String,
     rows: Vec<Row>,
     all: usize,
-    /// The maker's own figures, in sentences, and whether each surely differs from the guide's.
-    times: Vec<(String, bool)>,
+    /// The maker's own figures.
+    times: Vec<Time>,
+}
+
+/// A figure that the maker's evenings have.
+struct Time {
+    says: String,
+    /// Whether it surely differs from the guide's.
+    differs: bool,
+    /// Whether plans go by it.
+    is_taken: bool,
+    figure: String,
+    by: String,
+    of: String,
 }
 
 /// What is looked for.
@@ -94,20 +108,72 @@ pub async fn all(
     made.retain(|kept| kept.value.is_found_by(&asked.find, &season(kept.value.at)));
     // The last one first: what did she get last?
     made.sort_by_key(|kept| std::cmp::Reverse(kept.value.at));
-    let sittings: Vec<Sitting> =
-        store.all::<Sitting>(bench).await?.into_iter().map(|kept| kept.value).collect();
-    let figures = room.done(visitor.asker(), move || {
-        let logs: Vec<_> = sittings.iter().flat_map(Sitting::times).collect();
-        learned(&logs)
-    });
-    let told = |one: Learned| (one.says, one.differs);
+    let pace = store.pace(bench).await?.1;
+    let time = |one: Learned| Time {
+        is_taken: pace.has(one.figure, one.by, one.of.as_ref()),
+        figure: word(one.figure),
+        by: word(one.by),
+        of: one.of.map_or(String::new(), |of| of.to_string()),
+        says: one.says,
+        differs: one.differs,
+    };
+    let figures = own_figures(&visitor, &store, &room).await?;
     page(&MadePage {
         frame: Frame::of(&visitor),
         find: asked.find.clone(),
         rows: made.into_iter().map(row).collect(),
         all,
-        times: figures.await?.into_iter().map(told).collect(),
+        times: figures.into_iter().map(time).collect(),
     })
+}
+
+/// What all evenings of a bench say of its maker's times.
+async fn own_figures(visitor: &Visitor, store: &Store, room: &Workroom) -> Result<Vec<Learned>, PageProblem> {
+    let sittings = store.all::<Sitting>(visitor.bench.id).await?;
+    let learned = room.done(visitor.asker(), move || {
+        let logs: Vec<_> = sittings.iter().flat_map(|kept| kept.value.times()).collect();
+        learned(&logs)
+    });
+    Ok(learned.await?)
+}
+
+/// A figure to be taken over, or left to the guide again.
+#[derive(Deserialize)]
+pub struct Chosen {
+    figure: Figure,
+    by: By,
+    #[serde(default)]
+    of: String,
+    #[serde(default)]
+    take: bool,
+}
+
+/// `POST /made/times`: plans go by a figure of the maker's own from now on, or by the guide's again.
+pub async fn choose_time(
+    sent: Sent<Chosen>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+) -> Result<HttpResponse, PageProblem> {
+    let (visitor, Chosen { figure, by, of, take }) = (sent.visitor, sent.form);
+    let bench = visitor.bench.id;
+    let of: Option<Name> = of.parse().ok();
+    let (id, before) = store.pace(bench).await?;
+    let after = if take {
+        let figures = own_figures(&visitor, &store, &room).await?;
+        let found = figures.iter().find(|one| one.figure == figure && one.by == by && one.of == of);
+        before.with(found.ok_or(Problem::Missing("figure"))?)
+    } else {
+        before.without(figure, by, of.as_ref())
+    };
+    if after != before {
+        let change = match id {
+            Some(id) => Change::replace(id, &before, &after)?,
+            None => Change::add(Uuid::now_v7(), &after)?,
+        };
+        let label = if take { "plan with my own figure" } else { "plan with the guide's figure" };
+        store.change(bench, Scope::Bench, label, vec![change]).await?;
+    }
+    Ok(see("/made#times-title"))
 }
 
 #[derive(Template)]
@@ -227,7 +293,8 @@ pub async fn again(
             one.ink
         ),
     });
-    let panel = Panel { name: panel.name.with_tail(", again"), gave: gave.collect(), ..panel };
+    let gave = gave.collect();
+    let panel = Panel { name: panel.name.with_tail(", again"), gave, pace: Pace::default(), ..panel };
     let id = store.add_panel(bench, &panel).await?;
     Ok(see(format!("/panels/{id}/card")))
 }

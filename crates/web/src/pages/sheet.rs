@@ -81,6 +81,8 @@ pub async fn show(
     let desk = store.all::<Tool>(bench).await?.into_iter().rev().map(|kept| OnDesk::of(&panel, kept));
     let desk: Vec<OnDesk> = desk.filter(|tool| tool.is_of_use).collect();
     let colour = |ink: &rosy_core::ink::Ink| ink.lab().on_screen(Default::default()).0.to_string();
+    // Timed as the maker has it.
+    let panel = Panel { pace: store.pace(bench).await?.1, ..panel };
     let sheet = RunSheet::of(&panel, units);
     page(&SheetPage {
         frame: Frame::of(&visitor),

@@ -1,0 +1,233 @@
+//! Which figures does a maker plan with: the field guide's, or her own where she has taken them over?
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::ask::{By, LONGEST, Learned};
+use super::figure::Figure;
+use crate::ink::{Kind, Name, measured};
+
+/// Most figures of one maker's.
+const MOST_OWN: usize = 400;
+
+/// A figure of the maker's own, in place of the guide's.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Own {
+    /// Which.
+    pub figure: Figure,
+    /// Of what it is.
+    pub by: By,
+    /// The ink, card, tool or room; nothing for all of them together.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub of: Option<Name>,
+    /// In seconds: as likely more as less.
+    pub seconds: u32,
+    /// In seconds; nine times in ten it lies between these.
+    pub least: u32,
+    /// See `least`.
+    pub most: u32,
+}
+
+/// The figures that a maker plans with: her own, and for all else the guide's.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(transparent)]
+pub struct Pace(pub Vec<Own>);
+
+/// With what something is done, where that is known.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct With<'a> {
+    /// The ink.
+    pub ink: Option<&'a Name>,
+    /// The card.
+    pub card: Option<&'a Name>,
+    /// The tool.
+    pub tool: Option<&'a Name>,
+}
+
+/// Why figures cannot be planned with, and what to change.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum PaceError {
+    /// Too many.
+    #[error("{0} figures of one's own: keep at most {MOST_OWN}")]
+    Many(usize),
+    /// No figure.
+    #[error(
+        "the figure of {0} is {1} to {3} seconds, {2} in the middle: give times in order, of 1 second to a week"
+    )]
+    Figure(&'static str, u32, u32, u32),
+}
+
+impl Pace {
+    /// Whether all of it is the guide's.
+    pub fn is_guides(&self) -> bool {
+        self.0.is_empty()
+    }
+
+    /// Refuses what is no figure.
+    ///
+    /// # Errors
+    /// A [`PaceError`] with the remedy.
+    pub fn check(&self) -> Result<(), PaceError> {
+        if self.0.len() > MOST_OWN {
+            return Err(PaceError::Many(self.0.len()));
+        }
+        let is_figure = |own: &&Own| {
+            1 <= own.least
+                && own.least <= own.seconds
+                && own.seconds <= own.most
+                && f64::from(own.most) <= LONGEST
+        };
+        match self.0.iter().find(|own| !is_figure(own)) {
+            Some(own) => Err(PaceError::Figure(own.figure.words(), own.least, own.seconds, own.most)),
+            None => Ok(()),
+        }
+    }
+
+    /// Whether a figure is planned with.
+    pub fn has(&self, figure: Figure, by: By, of: Option<&Name>) -> bool {
+        self.0.iter().any(|own| own.is(figure, by, of))
+    }
+
+    /// The same with a figure taken over; of the same the last one counts.
+    #[must_use]
+    pub fn with(&self, learned: &Learned) -> Pace {
+        let Learned { figure, by, of, .. } = learned;
+        let whole = |seconds: f64| seconds.round().clamp(1.0, LONGEST) as u32;
+        let mut pace = self.without(*figure, *by, of.as_ref());
+        pace.0.push(Own {
+            figure: *figure,
+            by: *by,
+            of: of.clone(),
+            seconds: whole(learned.seconds),
+            least: whole(learned.least),
+            most: whole(learned.most),
+        });
+        pace
+    }
+
+    /// The same with a figure left to the guide again.
+    #[must_use]
+    pub fn without(&self, figure: Figure, by: By, of: Option<&Name>) -> Pace {
+        Pace(self.0.iter().filter(|own| !own.is(figure, by, of)).cloned().collect())
+    }
+
+    /// The maker's own figure for something, where there is one: the narrowest that fits.
+    fn find(&self, figure: Figure, with: With) -> Option<&Own> {
+        let fits = |own: &&Own| {
+            own.figure == figure
+                && match own.by {
+                    By::All => true,
+                    By::Ink => with.ink.is_some() && own.of.as_ref() == with.ink,
+                    By::Card => with.card.is_some() && own.of.as_ref() == with.card,
+                    By::Tool => with.tool.is_some() && own.of.as_ref() == with.tool,
+                    // In which room it will be nobody knows.
+                    By::Room => false,
+                }
+        };
+        let narrow = |own: &&Own| match own.by {
+            By::All | By::Room => 0,
+            By::Card => 1,
+            By::Tool => 2,
+            By::Ink => 3,
+        };
+        self.0.iter().filter(fits).max_by_key(narrow)
+    }
+
+    /// Seconds of something that hands do.
+    pub fn seconds(&self, figure: Figure, with: With) -> u32 {
+        self.find(figure, with).map_or(figure.guide().round() as u32, |own| own.seconds)
+    }
+
+    /// Minutes that something takes to dry, least and most.
+    pub fn minutes(&self, figure: Figure, with: With) -> (u32, u32) {
+        let guide = || match figure {
+            Figure::DyeDries => measured::touch_dry_minutes(Kind::Dye),
+            Figure::OxideDries => measured::touch_dry_minutes(Kind::Oxide),
+            Figure::PigmentDries => measured::touch_dry_minutes(Kind::Pigment),
+            Figure::WetCardDries => measured::WET_MINUTES,
+            Figure::PasteDries => measured::PASTE_MINUTES,
+            other => (other.guide() as u32 / 60, (other.guide() as u32).div_ceil(60)),
+        };
+        self.find(figure, with).map_or_else(guide, |own| (own.least / 60, own.most.div_ceil(60)))
+    }
+}
+
+impl Own {
+    fn is(&self, figure: Figure, by: By, of: Option<&Name>) -> bool {
+        self.figure == figure && self.by == by && self.of.as_ref() == of
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn name(text: &str) -> Name {
+        text.parse().unwrap()
+    }
+
+    fn learned(figure: Figure, (by, of): (By, Option<&str>), seconds: f64) -> Learned {
+        Learned {
+            figure,
+            by,
+            of: of.map(name),
+            logs: 5,
+            guide: figure.guide(),
+            seconds,
+            least: 0.8 * seconds,
+            most: 1.3 * seconds,
+            odd: Vec::new(),
+            differs: true,
+            says: String::new(),
+        }
+    }
+
+    #[test]
+    fn with_nothing_taken_over_it_is_the_guides() {
+        let pace = Pace::default();
+        assert_eq!(pace.seconds(Figure::LightPass, With::default()), measured::SECONDS_A_VEIL);
+        assert_eq!(pace.seconds(Figure::Heat, With::default()), measured::SECONDS_OF_HEAT);
+        for kind in [Kind::Dye, Kind::Oxide, Kind::Pigment] {
+            let minutes = pace.minutes(Figure::drying(kind), With::default());
+            assert_eq!(minutes, measured::touch_dry_minutes(kind));
+        }
+    }
+
+    #[test]
+    fn the_narrowest_figure_that_fits_is_planned_with() {
+        let (ink, card) = (name("Wind Sock"), name("Slack Water"));
+        let pace = Pace::default()
+            .with(&learned(Figure::OxideDries, (By::All, None), 300.0))
+            .with(&learned(Figure::OxideDries, (By::Card, Some("Slack Water")), 420.0))
+            .with(&learned(Figure::OxideDries, (By::Ink, Some("Wind Sock")), 600.0));
+        let minutes = |with| pace.minutes(Figure::OxideDries, with);
+        assert_eq!(minutes(With::default()), (4, 7));
+        assert_eq!(minutes(With { card: Some(&card), ..With::default() }), (5, 10));
+        assert_eq!(minutes(With { ink: Some(&ink), card: Some(&card), tool: None }), (8, 13));
+        assert_eq!(pace.minutes(Figure::DyeDries, With::default()), measured::touch_dry_minutes(Kind::Dye));
+        pace.check().unwrap();
+        // Taken over once more, the last counts; left again, the next broader does.
+        let pace = pace.with(&learned(Figure::OxideDries, (By::Ink, Some("Wind Sock")), 900.0));
+        assert_eq!(
+            (pace.0.len(), pace.minutes(Figure::OxideDries, With { ink: Some(&ink), ..With::default() })),
+            (3, (12, 20))
+        );
+        let pace = pace.without(Figure::OxideDries, By::Ink, Some(&ink));
+        assert_eq!(pace.minutes(Figure::OxideDries, With { ink: Some(&ink), ..With::default() }), (4, 7));
+    }
+
+    #[test]
+    fn what_is_no_figure_is_refused() {
+        let own = Own { figure: Figure::Wipe, by: By::All, of: None, seconds: 30, least: 20, most: 40 };
+        Pace(vec![own.clone()]).check().unwrap();
+        for wrong in [
+            Own { least: 0, ..own.clone() },
+            Own { seconds: 50, ..own.clone() },
+            Own { most: 700_000, ..own.clone() },
+        ] {
+            assert!(Pace(vec![wrong]).check().unwrap_err().to_string().contains("wipe of the brush"));
+        }
+        assert!(Pace(vec![own; 401]).check().is_err());
+    }
+}
