@@ -32,6 +32,7 @@ mod say;
 pub mod scene;
 pub mod search;
 pub mod shape;
+pub mod supply;
 pub mod surface;
 pub mod water;
 pub mod wish;

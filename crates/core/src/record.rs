@@ -10,8 +10,11 @@ use serde::{Deserialize, Serialize};
 use crate::evening::{Fault, Finished};
 use crate::ink::Ink;
 use crate::ink::drawer::LONGEST_NAME;
+use crate::length::Units;
 use crate::moves::Move;
+use crate::order::RunSheet;
 use crate::panel::Panel;
+use crate::scene::{Pressing, Scene, Smoosh};
 use crate::search::stand_ins;
 
 /// Longest note, in signs.
@@ -37,6 +40,9 @@ pub struct Made {
     /// Minutes that it took, from its first step to its last, where that is known.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub minutes: Option<u32>,
+    /// The spare cards pressed off its mat that have been used since, by their numbers.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub used: Vec<u8>,
     /// Under which number its photo is kept, where there is one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub photo: Option<String>,
@@ -79,6 +85,7 @@ impl Made {
             note: String::new(),
             faults: Vec::new(),
             minutes: None,
+            used: Vec::new(),
             photo: None,
         }
     }
@@ -141,6 +148,38 @@ impl Made {
             .chain([day.to_lowercase()])
             .collect();
         words.to_lowercase().split_whitespace().all(|word| known.iter().any(|known| known.contains(word)))
+    }
+
+    /// The spare cards pressed off its mat that still lie there, by their numbers.
+    pub fn left_over(&self) -> Vec<u8> {
+        let spares = self.panel.scene.smoosh.iter().flat_map(Smoosh::spares);
+        spares.filter(|n| !self.used.contains(n)).collect()
+    }
+
+    /// A spare card of it as a panel of its own, as it came off the mat: what was pressed on the card lies on a spare one then,
+    /// and the other way round. Nothing where there is no such card.
+    pub fn spare(&self, n: u8) -> Option<Panel> {
+        let smoosh = self.panel.scene.smoosh.as_ref().filter(|smoosh| smoosh.spares().contains(&n))?;
+        let turned = |press: &Pressing| Pressing {
+            spare: match press.spare {
+                Some(spare) if spare == n => None,
+                None => Some(n),
+                other => other,
+            },
+            // Spare cards have dried by the time they are pressed again.
+            on_damp: false,
+            ..*press
+        };
+        let presses = smoosh.presses.iter().map(turned).collect();
+        let Panel { width, height, paper, tool, seed, inks, brushes, .. } = self.panel.clone();
+        let name = self.panel.name.with_tail(&format!(", spare card {n}"));
+        let bare = Panel::bare(name, width, height, paper, tool, seed);
+        let scene =
+            Scene { smoosh: Some(Smoosh { presses, patches: smoosh.patches.clone() }), ..bare.scene.clone() };
+        let laid = Panel { inks, brushes, ..bare }.with_scene(scene);
+        // All of it is done: it lies there.
+        let done = RunSheet::of(&laid, Units::default()).steps.len();
+        Some(Panel { done, ..laid })
     }
 
     /// The panel to make it again, from nothing: each ink that the drawer has not any more is replaced by the one that comes
@@ -212,5 +251,40 @@ mod tests {
             [Replaced { ink: own.panel.inks[0].name.to_string(), by: Some("Much like it".into()) }]
         );
         assert!(again.inks.contains(&near) && again.check().is_ok());
+    }
+
+    /// A spare card comes off the very mat that it was pressed on: what lies on it is what the mat had left there.
+    #[test]
+    fn a_spare_card_is_a_panel_that_looks_as_it_came_off_the_mat() {
+        let mut own = made();
+        let inks: Vec<usize> = (0..own.panel.inks.len()).collect();
+        let mut smoosh = Smoosh::of(&inks, own.panel.size(), Units::Inches);
+        smoosh.three();
+        smoosh.presses.push(Pressing { spare: Some(2), ..smoosh.presses[1] });
+        own.panel.scene.smoosh = Some(smoosh);
+        own.panel = own.panel.untouched().laid();
+        assert_eq!(own.left_over(), [1, 2]);
+        let mat = own.panel.surface().mat.bench();
+        for n in [1, 2] {
+            let spare = own.spare(n).unwrap();
+            spare.check().unwrap();
+            assert!(crate::order::check::check(&spare).is_empty());
+            let surface = spare.surface();
+            let films: Vec<_> = surface.effects();
+            let layers = &mat.cards[usize::from(n)].layers;
+            assert_eq!(films.len(), layers.len());
+            for (film, layer) in films.iter().zip(layers) {
+                let lies: Vec<f64> = film.inks.iter().map(|(_, raster)| raster.sum()).collect();
+                let lay: Vec<f64> = layer.iter().map(crate::water::Raster::sum).collect();
+                assert!(
+                    lies.iter().zip(&lay).all(|(one, other)| (one - other).abs() < 1e-6),
+                    "{lies:?} {lay:?}"
+                );
+            }
+            assert_eq!(spare.done, RunSheet::of(&spare, Units::Inches).steps.len());
+        }
+        assert!(own.spare(3).is_none() && made().spare(1).is_none());
+        own.used = vec![1];
+        assert_eq!(own.left_over(), [2]);
     }
 }

@@ -10,6 +10,7 @@ use rosy_core::ink::{Ink, Name, Paper, Tool};
 use rosy_core::learn::Pace;
 use rosy_core::record::Made;
 use rosy_core::shape::Shape;
+use rosy_core::supply::Shelf;
 use rosy_core::{Panel, Units};
 use sea_orm::{
     ActiveModelTrait, ActiveValue::NotSet, ActiveValue::Set, ColumnTrait, EntityTrait, IsolationLevel,
@@ -111,6 +112,7 @@ pub fn check_kind(kind: &str, body: &Value) -> Result<(), String> {
         Sitting::KIND => reads::<Sitting>(body),
         Made::KIND => reads::<Made>(body),
         Pace::KIND => reads::<Pace>(body),
+        Shelf::KIND => reads::<Shelf>(body),
         _ => Err("no bench keeps such things".into()),
     }
 }

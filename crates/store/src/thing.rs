@@ -8,6 +8,7 @@ use rosy_core::ink::{Ink, Paper, Tool};
 use rosy_core::learn::Pace;
 use rosy_core::record::Made;
 use rosy_core::shape::Shape;
+use rosy_core::supply::Shelf;
 use sea_orm::{
     ColumnTrait, ConnectionTrait, EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, QuerySelect, Select,
 };
@@ -96,6 +97,13 @@ impl Thing for Pace {
     }
 }
 
+impl Thing for Shelf {
+    const KIND: &'static str = "shelf";
+    fn name(&self) -> &str {
+        "what is counted down"
+    }
+}
+
 impl Thing for Batch {
     const KIND: &'static str = "batch";
     fn name(&self) -> &str {
@@ -174,12 +182,12 @@ impl Store {
         rows.into_iter().map(Kept::from_row).collect()
     }
 
-    /// The figures that a bench plans with, and the number they are kept under where any are its own.
+    /// What a bench has one of, and the number it is kept under once there is any.
     ///
     /// # Errors
     /// Where the database does not answer.
-    pub async fn pace(&self, bench: Uuid) -> Result<(Option<Uuid>, Pace), StoreError> {
-        let kept = self.some::<Pace>(bench, 0, 1).await?.into_iter().next();
+    pub async fn only<T: Thing + Default>(&self, bench: Uuid) -> Result<(Option<Uuid>, T), StoreError> {
+        let kept = self.some::<T>(bench, 0, 1).await?.into_iter().next();
         Ok(kept.map_or_else(Default::default, |kept| (Some(kept.id), kept.value)))
     }
 

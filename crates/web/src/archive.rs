@@ -12,6 +12,7 @@ use rosy_core::ink::{Ink, Name};
 use rosy_core::learn::Pace;
 use rosy_core::picture::file as png;
 use rosy_core::record::Made;
+use rosy_core::supply::Shelf;
 use rosy_core::{Panel, Units};
 use rosy_store::Thing;
 use rosy_store::archive::{Past, Row, Whole, check_kind};
@@ -223,6 +224,7 @@ fn checked(kind: &str, row: &Row) -> Result<(), String> {
     match kind {
         Panel::KIND => of::<Panel>(row)?.check().map_err(|error| says(&error)),
         Made::KIND => of::<Made>(row)?.panel.check().map_err(|error| says(&error)),
+        Shelf::KIND if !of::<Shelf>(row)?.is_possible() => Err(says(&"something there goes no way at all")),
         Pace::KIND => of::<Pace>(row)?.check().map_err(|error| says(&error)),
         Ink::KIND => of::<Ink>(row)?.check().map_err(|error| says(&error)),
         Sitting::KIND => {

@@ -439,3 +439,64 @@ async fn own_times_are_planned_with_once_they_are_taken_over() {
     assert_eq!(desk.send("POST", "/undo", &headers, &format!("token={token}")).0, 303);
     assert!(made().contains("planned with<"));
 }
+
+/// What is counted goes down with each card that is recorded, is told when it runs short, and comes back with an undo.
+#[tokio::test(flavor = "multi_thread")]
+async fn supplies_go_down_with_what_is_recorded_and_a_spare_card_is_gone_on_with() {
+    let desk = Desk::new(true).await;
+    let (cookie, token, page) = arrive(&desk, "");
+    let headers = [("Cookie", cookie.as_str())];
+    let post =
+        |path: &str, fields: &str| desk.send("POST", path, &headers, &format!("token={token}&{fields}"));
+    let supplies = || desk.send("GET", "/supplies", &headers, "").2;
+    let left = |name: &str| -> u8 {
+        let page = supplies();
+        let after = page.split(&format!("<strong>{name}</strong>")).nth(1).expect("it is counted").to_owned();
+        after
+            .split("value=\"")
+            .nth(1)
+            .and_then(|rest| rest.split('"').next()?.parse().ok())
+            .expect("per cent")
+    };
+    assert!(supplies().contains("Count what is in my drawer"));
+    assert_eq!(post("/supplies", "").0, 303);
+    assert!(supplies().contains("Nothing runs low") && left("masking sheet") == 100);
+    // A panel that is recorded over and over.
+    let panel = panel_on(&page);
+    let document: Value =
+        serde_json::from_slice(&desk.fetch(&format!("/panels/{panel}/panel.json"), &cookie))
+            .expect("a panel");
+    let ink = document["inks"][0]["name"].as_str().expect("an ink").to_owned();
+    for _ in 0..4 {
+        assert_eq!(post(&format!("/panels/{panel}/made"), "").0, 303);
+    }
+    let down = left(&ink);
+    assert!((60..100).contains(&down), "{down}");
+    assert_eq!(post("/undo", "").0, 303);
+    assert!(left(&ink) > down);
+    // Seen to be nearly gone, it is low, and the run sheet says that it may not do.
+    let of = format!("of=%7B%22ink%22%3A%22{}%22%7D", ink.replace(' ', "+"));
+    assert_eq!(post("/supplies/told", &format!("{of}&left=0")).0, 303);
+    assert!(supplies().contains(&format!("Running low: {ink}")));
+    let sheet = desk.send("GET", &format!("/panels/{panel}/sheet"), &headers, "").2;
+    assert!(sheet.contains(&format!("There may not be enough {ink}")));
+    assert_eq!(post("/supplies/told", &format!("{of}&deed=open")).0, 303);
+    assert_eq!((left(&ink), post("/supplies/told", "of=%22wishes%22&deed=open").0), (100, 404));
+    assert_eq!(post("/supplies/told", &format!("{of}&deed=drop")).0, 303);
+    assert!(!supplies().contains(&format!("<strong>{ink}</strong>")));
+
+    // Three cards were pressed off one mat; two of them are left over.
+    let made = || desk.send("GET", "/made", &headers, "").2;
+    assert!(made().contains("Left over"));
+    let page = made();
+    let at = page.find("/spare/").expect("a spare card is left over");
+    let spare = page[at - 42..at + 8].to_owned();
+    assert!(desk.fetch(&format!("{spare}/picture.png"), &cookie).starts_with(b"\x89PNG"));
+    let (status, head, said) = post(&spare, "");
+    assert_eq!(status, 303, "{said}");
+    let new = head.lines().find_map(|line| line.strip_prefix("location: ")).expect("a panel").to_owned();
+    assert!(desk.send("GET", &new, &headers, "").2.contains("spare card"));
+    assert_eq!(post(&spare, "").0, 404, "it is used");
+    assert_eq!(post("/undo", "").0, 303);
+    assert!(made().contains(&spare));
+}

@@ -46,6 +46,27 @@ pub async fn picture(
     Ok(response.body(file.await?))
 }
 
+/// `GET /made/{id}/spare/{n}/picture.png`: a spare card as it came off the mat.
+pub async fn spare(
+    caller: Caller,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    at: web::Path<(Uuid, u8)>,
+    asked: web::Query<Asked>,
+) -> Result<HttpResponse, ApiProblem> {
+    let (id, n) = at.into_inner();
+    let made = store.one::<Made>(caller.visitor.bench.id, id).await?.value;
+    let dpi = for_page(&made.panel, asked.dpi);
+    let key = format!("spare {n} of {} {dpi}", drawn_from(&made.panel));
+    let file = room.made(caller.visitor.asker(), key, move || {
+        let panel = made.spare(n).ok_or(Problem::Missing("spare card"))?;
+        file_of(&panel.surface(), dpi, Pace::Balanced)
+    });
+    let mut response = HttpResponse::Ok();
+    response.content_type("image/png").insert_header((CACHE_CONTROL, "private, max-age=3600"));
+    Ok(response.body(file.await?))
+}
+
 /// `POST /api/made/{id}/photo`: a photo of it, as it comes from a camera.
 pub async fn photo(
     caller: Caller,

@@ -10,21 +10,26 @@ use rosy_core::length::ParseIn;
 use rosy_core::order::RunSheet;
 use rosy_core::panel::PanelError;
 use rosy_core::place::Point;
+use rosy_core::record::Made;
 use rosy_core::shape::Shape;
 use rosy_core::{Length, Panel, Units};
 use rosy_store::{Kept, Scope, Store};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
+use super::made::Spare;
 use super::{Frame, Paged, Renaming, keep_changed, page, refused, see, size};
 use crate::demo;
 use crate::error::{PageProblem, Problem, sentence};
 use crate::picture::drawn_from;
+use crate::say::many;
 use crate::visitor::{Nothing, Sent, Visitor};
 use crate::workroom::Workroom;
 
 /// Panels on one page.
 const EACH: u64 = 24;
+/// Records that are looked through for what is left over, the latest first.
+const LATELY: u64 = 40;
 
 #[derive(Template)]
 #[template(path = "bench.html")]
@@ -35,6 +40,8 @@ struct BenchPage {
     /// Panels that were removed and can be brought back.
     removed: Vec<(String, String)>,
     sizes: Vec<SizeOffered>,
+    /// How many spare cards are left over, in words; empty where there are none.
+    spares: String,
     /// What a new bench still asks for.
     asks: Option<Asks>,
     undo: Option<String>,
@@ -186,6 +193,12 @@ async fn bench_page(
     };
     let removed = store.removed::<Panel>(bench, Scope::Bench).await?;
     let removed = removed.into_iter().map(|(id, panel)| (id.to_string(), panel.name.to_string())).collect();
+    // Of what was made lately.
+    let made = store.some::<Made>(bench, 0, LATELY).await?;
+    let spares = match Spare::all(&made, units).len() {
+        0 => String::new(),
+        n => many(n, "spare card"),
+    };
     let (undo, redo) = store.undoable(bench, Scope::Bench).await?;
     Ok(BenchPage {
         frame: Frame::of(visitor),
@@ -193,6 +206,7 @@ async fn bench_page(
         paged,
         removed,
         sizes: sizes(units),
+        spares,
         asks,
         undo,
         redo,

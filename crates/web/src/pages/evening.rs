@@ -11,11 +11,12 @@ use rosy_core::learn::ask::told;
 use rosy_core::learn::pace::With;
 use rosy_core::learn::{Figure, Pace};
 use rosy_core::moves::{Move, Technique};
+use rosy_core::supply::Shelf;
 use rosy_store::{Change, Kept, Scope, Store};
 use serde::Deserialize;
 use uuid::Uuid;
 
-use super::{Frame, page, refused, see};
+use super::{Frame, page, refused, see, supplies};
 use crate::api::evenings::names;
 use crate::error::{PageProblem, sentence};
 use crate::picture::drawn_from;
@@ -83,7 +84,7 @@ pub async fn add(
     store: web::Data<Store>,
 ) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
-    let pace = store.pace(bench).await?.1;
+    let pace = store.only::<Pace>(bench).await?.1;
     match wanted(&sent.form, store.all::<Panel>(bench).await?, &pace) {
         Ok(sitting) => {
             let id = Uuid::now_v7();
@@ -169,6 +170,8 @@ struct EveningPage {
     sooner: String,
     later: Vec<String>,
     leftovers: Vec<String>,
+    /// What there is not enough of.
+    short: Vec<String>,
     /// Whether any card is done.
     has_finished: bool,
     heat: bool,
@@ -195,7 +198,7 @@ fn clock(seconds: i64) -> String {
     format!("{}:{:02}", seconds / 3600, seconds / 60 % 60)
 }
 
-fn drawn(id: Uuid, sitting: &Sitting, frame: Frame, wrong: Option<String>) -> EveningPage {
+fn drawn(id: Uuid, sitting: &Sitting, shelf: &Shelf, frame: Frame, wrong: Option<String>) -> EveningPage {
     let units = frame.units;
     let standing = sitting.standing();
     let (names, cards) = (names(sitting), &standing.evening.cards);
@@ -265,6 +268,7 @@ fn drawn(id: Uuid, sitting: &Sitting, frame: Frame, wrong: Option<String>) -> Ev
         ),
         sooner,
         later: scheduled.later.iter().map(|card| names[*card].clone()).collect(),
+        short: supplies::short(shelf, &sitting.cards),
         leftovers: leftovers(&standing.evening, &scheduled.later).into_iter().map(|one| one.says).collect(),
         has_finished: !sitting.finished().is_empty(),
         heat: sitting.heat,
@@ -398,8 +402,9 @@ async fn shown(
     wrong: Option<String>,
 ) -> Result<HttpResponse, PageProblem> {
     let sitting = store.one::<Sitting>(visitor.bench.id, id).await?.value;
+    let shelf = store.only::<Shelf>(visitor.bench.id).await?.1;
     let (frame, is_wrong) = (Frame::of(&visitor), wrong.is_some());
-    let drawn = room.done(visitor.asker(), move || drawn(id, &sitting, frame, wrong)).await?;
+    let drawn = room.done(visitor.asker(), move || drawn(id, &sitting, &shelf, frame, wrong)).await?;
     if is_wrong { refused(&drawn) } else { page(&drawn) }
 }
 

@@ -3,19 +3,19 @@
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use chrono::{DateTime, Datelike, Utc};
-use rosy_core::Panel;
 use rosy_core::evening::Sitting;
 use rosy_core::ink::{Ink, Name};
 use rosy_core::learn::ask::{By, Learned, learned};
 use rosy_core::learn::{Figure, Pace};
 use rosy_core::order::RunSheet;
 use rosy_core::record::Made;
+use rosy_core::{Panel, Units};
 use rosy_store::{Change, Kept, Scope, Store};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use super::owned::word;
-use super::{Frame, page, refused, see, size};
+use super::{Frame, page, refused, see, size, supplies};
 use crate::error::{PageProblem, Problem, sentence};
 use crate::picture::drawn_from;
 use crate::say::many;
@@ -40,8 +40,37 @@ struct MadePage {
     find: String,
     rows: Vec<Row>,
     all: usize,
+    /// Spare cards that still lie there.
+    spares: Vec<Spare>,
     /// The maker's own figures.
     times: Vec<Time>,
+}
+
+/// A spare card that still lies there.
+pub struct Spare {
+    pub id: String,
+    pub n: u8,
+    pub name: String,
+    pub seen: String,
+    pub size: String,
+}
+
+impl Spare {
+    /// All that some records have left.
+    pub fn all(made: &[Kept<Made>], units: Units) -> Vec<Spare> {
+        let of = |kept: &Kept<Made>| {
+            let (id, panel) = (kept.id, kept.value.panel.clone());
+            let spare = move |n: u8| Spare {
+                id: id.to_string(),
+                n,
+                name: panel.name.to_string(),
+                seen: drawn_from(&panel),
+                size: size(&panel, units),
+            };
+            kept.value.left_over().into_iter().map(spare).collect::<Vec<_>>()
+        };
+        made.iter().flat_map(of).collect()
+    }
 }
 
 /// A figure that the maker's evenings have.
@@ -104,11 +133,11 @@ pub async fn all(
 ) -> Result<HttpResponse, PageProblem> {
     let bench = visitor.bench.id;
     let mut made = store.all::<Made>(bench).await?;
-    let all = made.len();
+    let (all, spares) = (made.len(), Spare::all(&made, visitor.units()));
     made.retain(|kept| kept.value.is_found_by(&asked.find, &season(kept.value.at)));
     // The last one first: what did she get last?
     made.sort_by_key(|kept| std::cmp::Reverse(kept.value.at));
-    let pace = store.pace(bench).await?.1;
+    let pace = store.only::<Pace>(bench).await?.1;
     let time = |one: Learned| Time {
         is_taken: pace.has(one.figure, one.by, one.of.as_ref()),
         figure: word(one.figure),
@@ -123,6 +152,7 @@ pub async fn all(
         find: asked.find.clone(),
         rows: made.into_iter().map(row).collect(),
         all,
+        spares,
         times: figures.into_iter().map(time).collect(),
     })
 }
@@ -157,7 +187,7 @@ pub async fn choose_time(
     let (visitor, Chosen { figure, by, of, take }) = (sent.visitor, sent.form);
     let bench = visitor.bench.id;
     let of: Option<Name> = of.parse().ok();
-    let (id, before) = store.pace(bench).await?;
+    let (id, before) = store.only::<Pace>(bench).await?;
     let after = if take {
         let figures = own_figures(&visitor, &store, &room).await?;
         let found = figures.iter().find(|one| one.figure == figure && one.by == by && one.of == of);
@@ -309,6 +339,29 @@ pub async fn no_photo(
     Ok(see(format!("/made/{}", *id)))
 }
 
+/// `POST /made/{id}/spare/{n}`: a spare card pressed off its mat becomes a panel, to go on with.
+pub async fn use_spare(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    at: web::Path<(Uuid, u8)>,
+) -> Result<HttpResponse, PageProblem> {
+    let (bench, (id, n)) = (sent.visitor.bench.id, at.into_inner());
+    let before = store.one::<Made>(bench, id).await?.value;
+    if !before.left_over().contains(&n) {
+        return Err(Problem::Missing("spare card").into());
+    }
+    let made = before.clone();
+    let panel = room.done(sent.visitor.asker(), move || made.spare(n)).await?;
+    let panel = panel.ok_or(Problem::Missing("spare card"))?;
+    let mut after = before.clone();
+    after.used.push(n);
+    let new = Uuid::now_v7();
+    let changes = vec![Change::add(new, &panel)?, Change::replace(id, &before, &after)?];
+    store.change(bench, Scope::Bench, &format!("take {}", panel.name), changes).await?;
+    Ok(see(format!("/panels/{new}/cover")))
+}
+
 /// `POST /made/{id}/remove`.
 pub async fn remove(
     sent: Sent<Nothing>,
@@ -332,7 +385,9 @@ pub async fn of_panel(
     let panel = store.one::<Panel>(bench, *id).await?.value;
     let made = Made::new(panel, Utc::now().timestamp_millis());
     let (id, label) = (Uuid::now_v7(), format!("record {}", made.panel.name));
-    store.change(bench, Scope::Bench, &label, vec![Change::add(id, &made)?]).await?;
+    let mut changes = vec![Change::add(id, &made)?];
+    changes.extend(supplies::taken(&store, bench, std::slice::from_ref(&made.panel)).await?);
+    store.change(bench, Scope::Bench, &label, changes).await?;
     Ok(see(format!("/made/{id}")))
 }
 
@@ -345,11 +400,12 @@ pub async fn of_evening(
     let bench = sent.visitor.bench.id;
     let sitting = store.one::<Sitting>(bench, *id).await?.value;
     let known = store.all::<Made>(bench).await?;
-    let mut changes = Vec::new();
+    let (mut changes, mut taken) = (Vec::new(), Vec::new());
     for made in sitting.finished().into_iter().map(Made::from) {
         let is_known = |kept: &Kept<Made>| kept.value.at == made.at && kept.value.panel == made.panel;
         if !known.iter().any(is_known) {
             changes.push(Change::add(Uuid::now_v7(), &made)?);
+            taken.push(made.panel);
         }
     }
     if changes.is_empty() {
@@ -357,6 +413,7 @@ pub async fn of_evening(
         return Err(Problem::Refused(says.into()).into());
     }
     let label = format!("record {}", many(changes.len(), "card"));
+    changes.extend(supplies::taken(&store, bench, &taken).await?);
     store.change(bench, Scope::Bench, &label, changes).await?;
     Ok(see("/made"))
 }

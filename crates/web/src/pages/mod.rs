@@ -18,6 +18,7 @@ pub mod search;
 pub mod shapes;
 pub mod sheet;
 pub mod stock;
+pub mod supplies;
 pub mod water;
 pub mod wishes;
 

@@ -5,16 +5,18 @@ use askama::Template;
 use rosy_core::Panel;
 use rosy_core::ink::Tool;
 use rosy_core::ink::tool::lies_beside;
+use rosy_core::learn::Pace;
 use rosy_core::moves::light_passes;
 use rosy_core::order::check::{Broken, check};
 use rosy_core::order::hand::{Deed, HandError, changed};
 use rosy_core::order::{Cost, RunSheet, Step};
+use rosy_core::supply::Shelf;
 use rosy_store::{Kept, Store};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use super::drawer::tool_says;
-use super::{Frame, PanelHead, keep_changed, page, see, size};
+use super::{Frame, PanelHead, keep_changed, page, see, size, supplies};
 use crate::api::panels::State;
 use crate::error::{PageProblem, Problem, sentence};
 use crate::say::{self, many, times};
@@ -26,6 +28,8 @@ struct SheetPage {
     frame: Frame,
     head: PanelHead,
     few_inks: bool,
+    /// What there is not enough of for it.
+    short: Vec<String>,
     sheet: RunSheet,
     school: &'static str,
     /// What is broken, and what puts it right, by the step.
@@ -82,13 +86,15 @@ pub async fn show(
     let desk: Vec<OnDesk> = desk.filter(|tool| tool.is_of_use).collect();
     let colour = |ink: &rosy_core::ink::Ink| ink.lab().on_screen(Default::default()).0.to_string();
     // Timed as the maker has it.
-    let panel = Panel { pace: store.pace(bench).await?.1, ..panel };
+    let panel = Panel { pace: store.only::<Pace>(bench).await?.1, ..panel };
     let sheet = RunSheet::of(&panel, units);
+    let shelf = store.only::<Shelf>(bench).await?.1;
     page(&SheetPage {
         frame: Frame::of(&visitor),
         cost: cost(&sheet),
         head: PanelHead::of(*id, &panel, "sheet"),
         few_inks: panel.moves.is_empty(),
+        short: supplies::short(&shelf, std::slice::from_ref(&panel)),
         sheet,
         broken: BrokenRow::all(&panel),
         by_hand: panel.by_hand,
