@@ -89,6 +89,7 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/evenings").get(pages::evening::all).post(pages::evening::add))
         .service(at("/evenings/{id}").get(pages::evening::show).post(pages::evening::change))
         .service(at("/evenings/{id}/bench").get(pages::doing::show))
+        .service(at("/evenings/{id}/cut").post(pages::stock::add_evening))
         .service(at("/evenings/{id}/remove").post(pages::evening::remove))
         .service(at("/evenings/{id}/cards/{card}.png").get(api::evenings::picture))
         .service(at("/evenings/{id}/evening.{ending}").get(api::evenings::file))

@@ -316,6 +316,7 @@ impl Sitting {
                         rest.iter().take_while(|m| m.dries() || matches!(m, Move::Take(_) | Move::Wipe(_)));
                     let dries = dries.collect::<Vec<_>>().iter().rposition(|m| m.dries());
                     if let Some(last) = dries {
+                        done.push((card, stand.moves..stand.moves + last + 1, told.at));
                         stand.moves += last + 1;
                         stand.ended = Some(told.at);
                     }
@@ -344,6 +345,13 @@ impl Sitting {
     /// The cards with what has come into their plans since.
     pub fn cards_now(&self) -> Vec<Panel> {
         self.gone_through().0
+    }
+
+    /// The cards that nothing has been done to yet.
+    pub fn not_begun(&self) -> Vec<Panel> {
+        let (cards, stands, _) = self.gone_through();
+        let begun = |stand: &Stand| stand.ended.is_some() || stand.aside;
+        cards.into_iter().zip(&stands).filter(|(_, stand)| !begun(stand)).map(|(card, _)| card).collect()
     }
 
     /// How it stands.

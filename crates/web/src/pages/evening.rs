@@ -172,6 +172,8 @@ struct EveningPage {
     leftovers: Vec<String>,
     /// What there is not enough of.
     short: Vec<String>,
+    /// Whether any card has not begun.
+    can_be_cut: bool,
     /// Whether any card is done.
     has_finished: bool,
     heat: bool,
@@ -268,6 +270,7 @@ fn drawn(id: Uuid, sitting: &Sitting, shelf: &Shelf, frame: Frame, wrong: Option
         ),
         sooner,
         later: scheduled.later.iter().map(|card| names[*card].clone()).collect(),
+        can_be_cut: !sitting.not_begun().is_empty(),
         short: supplies::short(shelf, &sitting.cards),
         leftovers: leftovers(&standing.evening, &scheduled.later).into_iter().map(|one| one.says).collect(),
         has_finished: !sitting.finished().is_empty(),
@@ -333,7 +336,10 @@ fn past(standing: &Standing, titles: &[Vec<String>], begun: i64) -> Vec<Drawn> {
         let to = (ended - begun) / 1000;
         let from = before.max(to - 1800);
         before = to;
-        let step = Step { card: *card, moves: moves.clone(), heats: false, from, begins: from, ends: to };
+        // What was told done and only dries was heated.
+        let own = standing.evening.cards[*card].moves.get(moves.clone()).unwrap_or(&[]);
+        let heats = own.iter().any(Technique::dries) && own.iter().all(|m| m.dries() || !m.is_step());
+        let step = Step { card: *card, moves: moves.clone(), heats, from, begins: from, ends: to };
         Drawn::of(standing, titles, &step, (from, to.max(from + 10)), true)
     };
     standing.done.iter().map(one).collect()

@@ -145,17 +145,17 @@ async fn what_was_made_is_found_written_of_and_made_again() {
     let desk = Desk::new(true).await;
     let browser = Browser::new().await;
     browser.go(&desk, "/made").await;
-    browser.until("a dozen", "document.querySelectorAll('.made-cards li').length === 12").await;
+    browser.until("a dozen", "document.querySelectorAll('[data-made] li').length === 12").await;
     browser.write("#find", "string menders muddy").await;
     browser.click(".find-made button").await;
-    browser.until("the one", "document.querySelectorAll('.made-cards li').length === 1").await;
+    browser.until("the one", "document.querySelectorAll('[data-made] li').length === 1").await;
     browser.click(".made-cards a").await;
     browser.until_says(".record-list", "went muddy").await;
     browser.write("#note", "Fewer passes in the join.").await;
     browser.click(".record-form button").await;
     browser.until("kept", "document.querySelector('#note').value.startsWith('Fewer')").await;
     browser.go(&desk, "/made?find=fewer+passes").await;
-    browser.until("found by its note", "document.querySelectorAll('.made-cards li').length === 1").await;
+    browser.until("found by its note", "document.querySelectorAll('[data-made] li').length === 1").await;
     browser.click(".made-cards a").await;
     browser.until("its record", "document.querySelector('.record')").await;
     browser.click("form[action$='/again'] button").await;
@@ -165,5 +165,60 @@ async fn what_was_made_is_found_written_of_and_made_again() {
     browser.go(&desk, "/evenings").await;
     browser.click(".evenings a").await;
     browser.until("the thread", "document.querySelector('.thread-line')").await;
+    browser.close().await;
+}
+
+/// A whole evening by keyboard alone: cut, worked to its end, put into the record, with a photo of how it came out.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_whole_evening_by_keyboard_alone_ends_in_the_record_with_a_photo() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let enter_on = async |css: &str| {
+        browser.run(&format!("document.querySelector({css:?}).focus()")).await;
+        browser.find(css).await.send_keys(&char::from(Key::Enter).to_string()).await.unwrap();
+    };
+    let evening = planned(&browser, &desk, "Ebb at six", "2").await;
+    enter_on("form[action$='/cut'] button").await;
+    browser.until_says(".batch-list", "Ebb at six: panel").await;
+    browser.go(&desk, &format!("{evening}/bench")).await;
+    browser.until_says("[data-done]", "Begin").await;
+    key(&browser, Key::Space).await;
+    let mut step = 1;
+    loop {
+        until_step(&browser, step).await;
+        key(&browser, Key::Space).await;
+        step += 1;
+        let goes_on = format!(
+            "const where = document.querySelector('.doing-where').textContent; const is = document.querySelector('.doing h1').textContent; \
+             return where.includes('step {step} of') || is === 'All done'"
+        );
+        browser.until("the next step", &format!("(() => {{ {goes_on} }})()")).await;
+        if browser.text(".doing h1").await == "All done" {
+            break;
+        }
+        assert!(step < 120, "it comes to an end");
+    }
+    assert!(step > 20, "{step} steps of two cards");
+    browser.until("kept", "document.querySelector('.doing .status').textContent === 'kept'").await;
+    browser.go(&desk, &evening).await;
+    enter_on("form[action$='/made'] button").await;
+    browser.until_says(".made-cards", "Ebb at six").await;
+    enter_on(".made-cards a").await;
+    browser.until_says(".record-says", "from the first step to the last").await;
+    // What is no photo is told at its place; a photo is shown beside what was planned.
+    let folder = crate::desk::scratch("photos");
+    std::fs::create_dir_all(&folder).unwrap();
+    let (none, photo) = (folder.join("note.jpg"), folder.join("card.png"));
+    std::fs::write(&none, "no photo").unwrap();
+    let id = browser.run("return location.pathname").await.as_str().unwrap().to_owned();
+    let cookie = browser.run("return document.cookie").await;
+    let drawn = desk.fetch(&format!("{id}/picture.png"), cookie.as_str().unwrap_or_default());
+    std::fs::write(&photo, drawn).unwrap();
+    browser.find("[data-send]").await.send_keys(none.to_str().unwrap()).await.unwrap();
+    browser.until_says(".sends .wrong", "no photo that can be read").await;
+    browser.find("[data-send]").await.send_keys(photo.to_str().unwrap()).await.unwrap();
+    browser.until_says(".record-seen", "as it came out").await;
+    enter_on("form[action$='/no-photo'] button").await;
+    browser.until_says(".sends", "Put a photo to it").await;
     browser.close().await;
 }

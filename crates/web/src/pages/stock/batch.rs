@@ -1,10 +1,11 @@
 //! The next batch: what is to be cut, and that it has been.
 
 use actix_web::{HttpResponse, web};
-use rosy_core::Panel;
 use rosy_core::card::Card;
 use rosy_core::cut::stock::after;
 use rosy_core::cut::{Batch, Piece};
+use rosy_core::evening::Sitting;
+use rosy_core::{Panel, Units};
 use rosy_store::{Change, Kept, Scope, Store, StoreError};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -56,13 +57,58 @@ pub async fn add_cards(
     let id = written.panel.parse().map_err(|_| Problem::Missing("panel"))?;
     let panel = store.one::<Panel>(bench, id).await?.value;
     let label = format!("add {count} of {}", panel.name);
+    let (pieces, spare) = cut_for(&panel, count, units)?;
+    change_batch(&store, bench, &label, |batch| {
+        pieces.into_iter().for_each(|piece| batch.add(piece));
+        spare.into_iter().for_each(|piece| batch.add_spare(piece));
+    })
+    .await?;
+    Ok(see("/stock"))
+}
+
+/// `POST /evenings/{id}/cut`: everything that is cut for the cards of an evening that have not begun.
+pub async fn add_evening(
+    sent: Sent<Nothing>,
+    store: web::Data<Store>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let (bench, units) = (sent.visitor.bench.id, sent.visitor.units());
+    let sitting = store.one::<Sitting>(bench, *id).await?.value;
+    let mut alike: Vec<(Panel, u32)> = Vec::new();
+    for card in sitting.not_begun() {
+        match alike.iter_mut().find(|(known, _)| *known == card) {
+            Some((_, count)) => *count += 1,
+            None => alike.push((card, 1)),
+        }
+    }
+    if alike.is_empty() {
+        return Err(Problem::Refused(
+            "Every card of this evening has begun: there is nothing to cut.".into(),
+        )
+        .into());
+    }
+    let mut all = (Vec::new(), Vec::new());
+    for (panel, count) in &alike {
+        let (pieces, spare) = cut_for(panel, *count, units)?;
+        all.0.extend(pieces);
+        all.1.extend(spare);
+    }
+    let label = format!("add the cards of {}", sitting.name);
+    change_batch(&store, bench, &label, |batch| {
+        all.0.into_iter().for_each(|piece| batch.add(piece));
+        all.1.into_iter().for_each(|piece| batch.add_spare(piece));
+    })
+    .await?;
+    Ok(see("/stock"))
+}
+
+/// What is cut for so many of a panel's cards, and what comes out of their windows.
+fn cut_for(panel: &Panel, count: u32, units: Units) -> Result<(Vec<Piece>, Vec<Piece>), Problem> {
     // A piece that is cut out and inked on its own stands on no card of its own: it takes the box round it.
     if panel.outline.is_some() {
         let (width, height) = panel.size();
-        let (name, paper) = (panel.name, Some(panel.paper.name));
-        let piece = Piece { name, width, height, grain: None, count, paper };
-        change_batch(&store, bench, &label, |batch| batch.add(piece)).await?;
-        return Ok(see("/stock"));
+        let (name, paper) = (panel.name.clone(), Some(panel.paper.name.clone()));
+        return Ok((vec![Piece { name, width, height, grain: None, count, paper }], Vec::new()));
     }
     let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel.inked(), units));
     let (made, _) = card
@@ -72,12 +118,7 @@ pub async fn add_cards(
         let name = format!("{}: {}", panel.name, piece.name.as_str().to_lowercase());
         Piece { name: name.parse().unwrap_or(piece.name.clone()), count, ..piece }
     };
-    change_batch(&store, bench, &label, |batch| {
-        made.pieces.into_iter().for_each(|piece| batch.add(of_panel(piece)));
-        made.spare.into_iter().for_each(|piece| batch.add_spare(of_panel(piece)));
-    })
-    .await?;
-    Ok(see("/stock"))
+    Ok((made.pieces.into_iter().map(of_panel).collect(), made.spare.into_iter().map(of_panel).collect()))
 }
 
 /// `POST /stock/batch/pieces`.

@@ -16,7 +16,7 @@ mod page;
 mod sheets;
 mod things;
 
-pub use batch::{add_cards, add_piece, cut, keep, remove_piece};
+pub use batch::{add_cards, add_evening, add_piece, cut, keep, remove_piece};
 pub use formats::{add_format, remove_format};
 pub use page::{redo, show, undo};
 pub use sheets::{add_sheet, count_sheet, remove_sheet};
