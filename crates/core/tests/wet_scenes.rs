@@ -5,6 +5,7 @@ use rosy_core::alter::{AlterError, three_ways};
 use rosy_core::blend::{Blend, Way};
 use rosy_core::colour::{Colour, Illuminant, Srgb};
 use rosy_core::ink::{Ink, Kind, Paper, Paste, Powder, Surface as Face, Tool, ToolKind};
+use rosy_core::judgement::muddied;
 use rosy_core::moves::{
     Breach, Move, Technique, blot::Blot, dry::Dry, flick::Flick, heat::Heat, mask_off::MaskOff,
     mask_on::MaskOn, mist::Mist, mist_mat::MistMat, press::Press,
@@ -759,4 +760,35 @@ fn one_ground_is_altered_three_ways() {
     assert_eq!(three_ways(&panel(Vec::new(), 0), &drawer, Units::Inches).unwrap_err(), AlterError::Bare);
     let white = panel(vec![ink(WHITE, Kind::Pigment)], 1).laid();
     assert_eq!(three_ways(&white, &drawer, Units::Inches).unwrap_err(), AlterError::NothingLifts);
+}
+
+/// Complements pressed, sprayed or swiped over one another are mud, and told; neighbours are not; nor is a blend by itself.
+#[test]
+fn mud_is_told_of_what_water_brings_too() {
+    let of = |labs: [[f64; 3]; 2], deed: &dyn Fn(usize) -> Wetting| {
+        let ground = panel(labs.map(|lab| ink(lab, Kind::Dye)).into(), 1);
+        muddied(&with_loose(ground, vec![Loose::last(deed(1))]).surface())
+    };
+    let pad = |ink: usize| Wetting::Pad(Pad { ink, stroke: Stroke::Down, times: 2, light: false });
+    let spray = |ink: usize| Wetting::Spray(Spray { on_wet: true, pumps: 14, ..bottle(Some(ink)) });
+    const ORANGE: [f64; 3] = [68.0, 45.0, 60.0];
+    const BLUE: [f64; 3] = [44.0, -6.0, -40.0];
+    for deed in [&pad as &dyn Fn(usize) -> Wetting, &spray] {
+        let told = of([ORANGE, BLUE], deed);
+        assert_eq!(told.len(), 1, "{told:?}");
+        assert!(told[0].inks == [0, 1] && told[0].share > 0.05, "{told:?}");
+        assert!(of([SAIL, BLUE], deed).is_empty());
+        // The other way round it is the same.
+        assert_eq!(of([BLUE, ORANGE], deed).len(), 1);
+    }
+    let mut smooshed = panel(vec![ink(ORANGE, Kind::Dye), ink(BLUE, Kind::Dye)], 0);
+    let mut mat = Smoosh::of(&[0, 1], smooshed.size(), Units::Inches);
+    mat.patches[1].at = mat.patches[0].at;
+    smooshed.scene.smoosh = Some(mat);
+    assert_eq!(muddied(&smooshed.laid().surface()).len(), 1, "two patches on one place");
+    let blended = panel(vec![ink(ORANGE, Kind::Dye), ink(BLUE, Kind::Dye)], 2).laid();
+    assert!(muddied(&blended.surface()).is_empty(), "a blend is judged by itself");
+    // Kept apart by a mask they do not meet: what lies under a thing's plug has none of it.
+    let says = of([ORANGE, BLUE], &pad)[0].says(&blended.surface());
+    assert!(says.contains("turn ") && says.contains(" % of the card"));
 }

@@ -8,6 +8,7 @@
 //! | [`joins`] | how does each ink and each join come out? |
 //! | [`finding`] | what will go wrong, and where? |
 //! | [`standing_out`] | does each thing stand out from what is round it? |
+//! | [`muddied`] | where does what water brought turn to mud with what lies there? |
 //! | [`greeting`] | where is a greeting read best, and in which colour? |
 //! | [`reading`] | how does the panel come out, all together? |
 //! | [`fewest`] | how few light passes still look as smooth? |
@@ -30,6 +31,7 @@ pub mod fewest;
 pub mod finding;
 pub mod greeting;
 pub mod joins;
+pub mod muddied;
 pub mod reading;
 pub mod remedy;
 pub mod seen;
@@ -39,6 +41,7 @@ mod view;
 
 pub use fewest::fewest_passes;
 pub use finding::{Finding, Rule};
+pub use muddied::muddied;
 pub use reading::Reading;
 pub use remedy::{Owned, Remedy};
 pub use seen::Seen;

@@ -90,7 +90,8 @@ pub async fn add(
             let id = Uuid::now_v7();
             let label = format!("plan {}", sitting.name);
             store.change(bench, Scope::Bench, &label, vec![Change::add(id, &sitting)?]).await?;
-            Ok(see(format!("/evenings/{id}")))
+            let then = if sent.form.get("then").is_some_and(|then| then == "bench") { "/bench" } else { "" };
+            Ok(see(format!("/evenings/{id}{then}")))
         }
         Err(says) => refused(&all_page(&sent.visitor, &store, &sent.form, Some(sentence(&says))).await?),
     }

@@ -3,6 +3,7 @@
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::ink::{Ink, Paste};
+use rosy_core::judgement::muddied;
 use rosy_core::moves::Technique;
 use rosy_core::order::check::check;
 use rosy_core::place::{Extent, Point};
@@ -158,6 +159,8 @@ pub struct Told {
     /// What each card carries of the ink that was put on the mat, and what the mat still holds.
     carries: Vec<(String, String)>,
     deeds: Vec<DeedLine>,
+    /// What turns to mud.
+    mud: Vec<String>,
     /// What breaks a rule.
     findings: Vec<String>,
     care: Vec<String>,
@@ -184,6 +187,7 @@ impl Told {
             presses: presses(panel),
             carries: carries(panel),
             deeds: deeds(panel, units),
+            mud: mud(panel),
             findings: check(panel)
                 .into_iter()
                 .filter(|broken| wet(broken.at))
@@ -192,6 +196,12 @@ impl Told {
             care: care(panel),
         }
     }
+}
+
+/// Inks that turn to mud where water brought one over the other, in sentences.
+fn mud(panel: &Panel) -> Vec<String> {
+    let surface = panel.surface();
+    muddied(&surface).iter().map(|one| one.says(&surface)).collect()
 }
 
 fn presses(panel: &Panel) -> Vec<PressLine> {

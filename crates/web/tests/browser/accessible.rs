@@ -21,6 +21,7 @@ async fn pages(browser: &Browser, desk: &Desk) -> Vec<String> {
         "/stock",
         "/evenings",
         "/made",
+        "/supplies",
     ]
     .map(str::to_owned)
     .to_vec();

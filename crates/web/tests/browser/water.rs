@@ -176,12 +176,14 @@ async fn a_night_with_flecks_flicked_and_placed() {
     deed(&browser, "placing").await;
     browser.until("placing", "document.querySelector('.on-picture.placing')").await;
     drag(&browser, ".water-panel img.picture", 0, 0).await;
-    tells(&browser, "and place 1 by hand").await;
+    tells(&browser, "and set 1 with").await;
     still(&browser).await;
     drag(&browser, ".water-panel img.picture", 0, 0).await;
-    tells(&browser, "and place 2 by hand").await;
+    tells(&browser, "and set 2 with").await;
     still(&browser).await;
     browser.click("[data-placing] button").await;
+    set(&browser, ("deed", 0, "tip"), "pen").await;
+    tells(&browser, "a pen, brighter").await;
     browser.until("done", "!document.querySelector('.on-picture.placing')").await;
     deed(&browser, "again").await;
     browser.until("twice", "document.querySelectorAll('[data-deed-row]').length === 2").await;
@@ -193,7 +195,7 @@ async fn a_night_with_flecks_flicked_and_placed() {
     let flick = planned.iter().position(|step| step.starts_with("Flick")).unwrap();
     assert!(planned[..flick].iter().any(|step| step.starts_with("Let it dry") || step.starts_with("Dry it")));
     browser.until_says(".steps", "one drop to one drop").await;
-    browser.until_says(".steps", "with a fine brush or a pen").await;
+    browser.until_says(".steps", "with a pen, straight from its tip").await;
     browser.until_says(".steps", "Scrap card lies over what stays clear").await;
     browser.close().await;
 }
@@ -337,5 +339,39 @@ async fn one_ground_altered_three_ways_side_by_side_and_made() {
     let bare = browser.run("return location.pathname.split('/')[2]").await;
     browser.go(&desk, &format!("/panels/{}/alter", bare.as_str().unwrap())).await;
     browser.until_says(".three-ways .trouble", "give it a blend").await;
+    browser.close().await;
+}
+
+/// A pad taken straight to the card for bark, through a thing's frame; mud told; the panel taken to the bench from its sheet.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_pad_swiped_for_bark_and_mud_told() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = open(&browser, &desk, "Ebb at six").await;
+    let before = picture(&browser).await;
+    add(&browser, "pad").await;
+    tells(&browser, "lightly, for bark").await;
+    still(&browser).await;
+    let light = picture(&browser).await;
+    assert_ne!(light, before);
+    set(&browser, ("deed", 0, "hand"), "firm").await;
+    set(&browser, ("deed", 0, "times"), "3").await;
+    tells(&browser, "firmly").await;
+    still(&browser).await;
+    assert_ne!(picture(&browser).await, light);
+    // A green one over the pink of the ground: what they turn to is said.
+    set(&browser, ("deed", 0, "ink"), "Eelgrass").await;
+    tells(&browser, "Eelgrass turn").await;
+    tells(&browser, "where they lie over one another").await;
+    set(&browser, ("deed", 0, "times"), "none").await;
+    browser.until_says("[data-wrong=deed-0]", "whole number").await;
+    set(&browser, ("deed", 0, "stroke"), "across").await;
+    still(&browser).await;
+    browser.go(&desk, &format!("/panels/{id}/sheet")).await;
+    assert!(steps(&browser).await.iter().any(|step| step.starts_with("Swipe the pad of")));
+    browser.until_says(".steps", "from the left to the right").await;
+    // From its sheet it goes to the bench at once, one step at a time.
+    browser.click("form[action='/evenings'] button").await;
+    browser.until_says("[data-done]", "Begin").await;
     browser.close().await;
 }

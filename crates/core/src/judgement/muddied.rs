@@ -1,0 +1,109 @@
+//! Where does what water brought turn to mud with what lies there?
+//!
+//! Blends are judged along their own measures; puddles, sprays and pads have none. So the card is looked at place by place:
+//! where two inks lie over one another, at least one of them brought by water, and what is seen has lost the colour of both,
+//! that is mud, and it counts once it covers enough of the card to be seen as such.
+
+use std::collections::BTreeMap;
+use std::sync::Arc;
+
+use crate::blend::{Meeting, Verdict};
+use crate::colour::{ColourName, Illuminant, Lab};
+use crate::surface::{Layer, Surface};
+use crate::water::Effect;
+
+/// Millimetres between the places looked at.
+const STEP: f64 = 2.0;
+/// Of a swatch, what has to lie there of each of two inks before they are said to meet (chosen).
+const PRESENT: f64 = 0.12;
+/// Share of the card that mud covers before it is told (chosen).
+const SEEN: f64 = 0.02;
+
+/// Two inks that turn to mud where they lie over one another.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Muddied {
+    /// The two, by their places in the panel's list.
+    pub inks: [usize; 2],
+    /// On which share of the card.
+    pub share: f64,
+    /// What a maker would call it where it is worst.
+    pub named: ColourName,
+}
+
+impl Muddied {
+    /// In a sentence.
+    pub fn says(&self, surface: &Surface) -> String {
+        let [one, other] = self.inks.map(|ink| &surface.materials.inks[ink].name);
+        let percent = (100.0 * self.share).round().max(1.0);
+        format!(
+            "{one} and {other} turn {} where they lie over one another, on about {percent:.0} % of the card: take two that \
+             lie nearer in hue, or keep them apart.",
+            self.named
+        )
+    }
+}
+
+/// All that turns to mud on a card where water, or a pad, has brought ink, the most of it first.
+pub fn muddied(surface: &Surface) -> Vec<Muddied> {
+    if surface.films.iter().all(|film| film.wet.inks().is_empty()) {
+        return Vec::new();
+    }
+    let areas: Vec<_> = surface.areas().into_iter().map(|area| (area.surface.effects(), area)).collect();
+    let (wide, high) = surface.materials.size_mm();
+    let count = |side: f64| (side / STEP).ceil().max(1.0) as usize;
+    let (columns, rows) = (count(wide), count(high));
+    let mut found: BTreeMap<[usize; 2], (usize, f64, ColourName)> = BTreeMap::new();
+    for at in 0..columns * rows {
+        let x = ((at % columns) as f64 + 0.5) * wide / columns as f64;
+        let y = ((at / columns) as f64 + 0.5) * high / rows as f64;
+        let is_here =
+            |area: &crate::surface::Area| area.region.as_ref().is_none_or(|region| region.has([x, y]));
+        let Some((effects, area)) = areas.iter().find(|(_, area)| is_here(area)) else { continue };
+        let Some((inks, meeting)) = met(&area.surface, effects, (x, y)) else { continue };
+        if meeting.verdict == Verdict::Muddy {
+            let (places, worst, named) =
+                found.entry(inks).or_insert((0, f64::INFINITY, meeting.named.clone()));
+            *places += 1;
+            if meeting.chroma_kept < *worst {
+                (*worst, *named) = (meeting.chroma_kept, meeting.named);
+            }
+        }
+    }
+    let share = |places: usize| places as f64 / (columns * rows) as f64;
+    let mut told: Vec<Muddied> = found
+        .into_iter()
+        .map(|(inks, (places, _, named))| Muddied { inks, share: share(places), named })
+        .filter(|one| one.share >= SEEN)
+        .collect();
+    told.sort_by(|one, other| other.share.total_cmp(&one.share));
+    told
+}
+
+/// The two inks that are strongest at a place and what they make there; nothing where fewer than two are present, or both
+/// were brushed on: blends are judged by themselves.
+fn met(surface: &Surface, effects: &[Arc<Effect>], place: (f64, f64)) -> Option<([usize; 2], Meeting)> {
+    let layers = surface.layers_at(place, effects, None);
+    let mut lies = vec![0.0; surface.materials.inks.len()];
+    for layer in &layers {
+        if let Layer::Ink(ink, amount) = layer {
+            lies[*ink] += amount;
+        }
+    }
+    let mut present: Vec<usize> = (0..lies.len()).filter(|ink| lies[*ink] > PRESENT).collect();
+    present.sort_by(|one, other| lies[*other].total_cmp(&lies[*one]));
+    let [one, other, ..] = *present.as_slice() else { return None };
+    let wetted = |ink: usize| surface.films.iter().any(|film| film.wet.inks().contains(&ink));
+    if !wetted(one) && !wetted(other) {
+        return None;
+    }
+    let alone = |ink: usize| -> Lab {
+        let only: Vec<Layer> = layers
+            .iter()
+            .filter(|layer| !matches!(layer, Layer::Ink(other, _) if *other != ink))
+            .copied()
+            .collect();
+        surface.stack_of(&only).lab(Illuminant::D65)
+    };
+    let middle = surface.stack_of(&layers).lab(Illuminant::D65);
+    Some(([one.min(other), one.max(other)], Meeting::judge(alone(one), middle, alone(other))))
+}
