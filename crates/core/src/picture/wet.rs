@@ -17,6 +17,8 @@ use crate::water::{Effect, Raster};
 
 /// Millimetres between places at which it is looked how much of each coat lies there.
 const SMOOTH_MM: f64 = 2.0;
+/// What may lie otherwise at a place than between its neighbours, in swatches or shares, before it is worked out by itself.
+const BETWEEN: f32 = 0.01;
 /// How much of an ink is none.
 const NONE: f32 = 1e-3;
 /// Over how much other ink a film takes least, and how much less it takes there.
@@ -70,16 +72,59 @@ impl Wet {
         let dry = sheet.dry(&items, (&films, &kinds), (&card, &eye));
         let whole = Raster::empty(surface.materials.size_mm());
         let place = |x: f64, y: f64| whole.cell_at(x, y);
+        let work = || Work { films: &films, kinds: &kinds, laid: vec![0.0; films.len()], lies: Vec::new() };
+        let at = |column: usize, row: usize| (first.0 + column as f64 * cell, first.1 + row as f64 * cell);
+        let worked_out = |work: &mut Work, column: usize, row: usize| {
+            let change = work.change(&items, (&sheet, &dry), at(column, row), &place, (&card, &eye));
+            change.map(|change| lets * change)
+        };
+        // Whether what lies at a place is what lies between two others: then it looks so too.
+        let is_between = |[here, one, other]: [(usize, usize); 3]| {
+            let [here, one, other] = [here, one, other].map(|(column, row)| {
+                let (x, y) = at(column, row);
+                place(x, y)
+            });
+            let is_even = |raster: &Raster| {
+                let cells = &raster.cells;
+                (cells[here] - 0.5 * (cells[one] + cells[other])).abs() < BETWEEN
+            };
+            items.iter().all(|item| match item {
+                Item::Coats(_) => true,
+                Item::Ink(_, raster) => is_even(raster),
+                Item::Left(left) => left.iter().all(|raster| is_even(raster)),
+            })
+        };
+        let mean = |one: &[f32; 4], other: &[f32; 4]| std::array::from_fn(|n| 0.5 * (one[n] + other[n]));
+        // Every second row, in it every second place, and what cannot be told from its neighbours.
+        let mut every_second = vec![[0.0; 4]; columns * rows.div_ceil(2)];
+        every_second.par_chunks_mut(columns).enumerate().for_each_init(work, |work, (half, line)| {
+            let row = 2 * half;
+            (0..columns).step_by(2).for_each(|column| line[column] = worked_out(work, column, row));
+            for column in (1..columns).step_by(2) {
+                let has_next = column + 1 < columns;
+                let is_even = has_next && is_between([(column, row), (column - 1, row), (column + 1, row)]);
+                line[column] = if is_even {
+                    mean(&line[column - 1], &line[column + 1])
+                } else {
+                    worked_out(work, column, row)
+                };
+            }
+        });
         let mut changes = vec![[0.0; 4]; columns * rows];
-        changes.par_chunks_mut(columns).enumerate().for_each(|(row, line)| {
-            let y = first.1 + row as f64 * cell;
-            let mut work =
-                Work { films: &films, kinds: &kinds, laid: vec![0.0; films.len()], lies: Vec::new() };
+        changes.par_chunks_mut(columns).enumerate().for_each_init(work, |work, (row, line)| {
+            let above = &every_second[row / 2 * columns..];
+            if row % 2 == 0 {
+                line.copy_from_slice(&above[..columns]);
+                return;
+            }
             for (column, change) in line.iter_mut().enumerate() {
-                let x = first.0 + column as f64 * cell;
-                *change = work
-                    .change(&items, (&sheet, &dry), (x, y), &place, (&card, &eye))
-                    .map(|change| lets * change);
+                let below = above.get(columns + column);
+                *change = match below {
+                    Some(below) if is_between([(column, row), (column, row - 1), (column, row + 1)]) => {
+                        mean(&above[column], below)
+                    }
+                    _ => worked_out(work, column, row),
+                };
             }
         });
         Some(Wet { first, cell, columns, rows, changes })
