@@ -3,6 +3,7 @@
 //! Two bands of a spectrum are taken together. What a film changes is all that is read from them: how X, Y and Z with it
 //! stand to those without it, where the error of the broad bands falls out to first order.
 
+use super::exp::exp;
 use super::film::{Film, inside};
 use crate::colour::{BANDS, Illuminant, Spectrum};
 
@@ -79,14 +80,14 @@ pub fn card(reflectance: &Spectrum) -> Few {
 pub fn laid(k: &Few, s: f32, beneath: &mut Few) {
     if s <= 0.0 {
         for n in 0..FEW {
-            beneath[n] *= crate::picture::draw::exp(-2.0 * k[n]);
+            beneath[n] *= exp(-2.0 * k[n]);
         }
         return;
     }
     for n in 0..FEW {
         let d = (k[n] * (k[n] + 2.0 * s)).sqrt().max(1e-3);
         // d · coth d, from e^(−2d).
-        let e = crate::picture::draw::exp(-2.0 * d);
+        let e = exp(-2.0 * d);
         let d_coth = d * (1.0 + e) / (1.0 - e);
         beneath[n] = (s - beneath[n] * (k[n] + s - d_coth)) / (k[n] + s - beneath[n] * s + d_coth);
     }

@@ -7,6 +7,7 @@
 //! | [`film`] | what does one ink at one amount do to what lies beneath? |
 //! | [`stack`] | what colour are several films, one over the other? |
 //! | [`few`] | the same in a few broad bands, quickly enough for every cell of a picture |
+//! | [`exp`] | e to a power, quickly enough for that |
 //! | [`family`] | which colour family does an ink belong to? |
 //! | [`drawer`] | what does a maker own: inks and papers? |
 //! | [`powder`] | what does embossing powder make of what lies under it? |
@@ -14,6 +15,7 @@
 //! | [`tool`] | what carries the ink, how many of it are there, and what is each kept for? |
 
 pub mod drawer;
+pub mod exp;
 pub mod family;
 pub mod few;
 pub mod film;

@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::rules::{Breach, Mend, Stage, Unmet};
-use super::spread;
+use super::unset::{hot, squashed};
 use crate::blend::{Reach, Way};
 use crate::ink::drawer::MOST_VEILS;
 use crate::length::{Length, Units};
@@ -68,7 +68,7 @@ impl Laying {
             self.all_covered(surface),
             hot(surface),
             wet(surface),
-            spread::squashed(surface),
+            squashed(surface),
         ]
         .into_iter()
         .flatten()
@@ -194,15 +194,6 @@ fn extent(veils: &[Reach]) -> Reach {
     let from = veils.iter().map(|veil| veil.from).min().unwrap_or_default();
     let to = veils.iter().map(|veil| veil.to).max().unwrap_or_default();
     Reach { from, to }
-}
-
-/// Ink over powder that is still hot smears it.
-pub(super) fn hot(surface: &Surface) -> Option<Unmet> {
-    surface.embossing.is_hot.then(|| Unmet {
-        breach: Breach::Hot,
-        says: "The melted powder is still hot: ink worked over it would smear it. Let it cool first.".into(),
-        mend: Mend::CoolFirst,
-    })
 }
 
 /// A brush on wet card scrubs it up.

@@ -4,8 +4,8 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::rules::{Breach, Mend, Stage, Unmet};
-use super::spread;
 use super::technique::{Technique, Words};
+use super::unset;
 use crate::learn::Figure;
 use crate::length::{Length, Units};
 use crate::place::Point;
@@ -35,7 +35,7 @@ impl Technique for MaskOn {
             let says = format!("{} lies there already: leave this out.", crate::say::capital(&what));
             return vec![Unmet { breach: Breach::NoSuchMask, says, mend: Mend::LeaveOut }];
         }
-        if let Some(squashed) = spread::squashed(surface) {
+        if let Some(squashed) = unset::squashed(surface) {
             return vec![squashed];
         }
         let beneath = masks.plots.iter().filter(|plot| plot.is_covered(self.0));

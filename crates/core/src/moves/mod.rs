@@ -9,6 +9,7 @@
 //! |---|---|
 //! | [`technique`] | what every technique answers |
 //! | [`rules`] | what must be true before a move, and what puts it right where it is not |
+//! | `unset` | what on a card has not set yet, so that nothing may touch it? |
 //! | [`laying`] | ink taken up once: which, along which way, how many veils from where to where |
 //! | [`lay`] | lay an ink |
 //! | [`back`] | back with the one before, over the place where two meet |
@@ -72,6 +73,7 @@ pub mod sticky;
 pub mod swipe;
 pub mod take;
 pub mod technique;
+mod unset;
 pub mod wetting;
 pub mod wipe;
 

@@ -50,7 +50,7 @@ impl Press {
 
 impl Technique for Press {
     fn is_possible(&self, _: &Stage) -> bool {
-        self.spare.is_none_or(|spare| (1..=crate::scene::loose::MOST_SPARES).contains(&spare))
+        self.spare.is_none_or(|spare| (1..=crate::water::bench::MOST_SPARES).contains(&spare))
     }
 
     fn act(&self, surface: &mut Surface) {

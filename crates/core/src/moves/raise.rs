@@ -4,8 +4,8 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::rules::{Breach, Mend, Stage, Unmet};
-use super::spread;
 use super::technique::{Technique, Words};
+use super::unset;
 use crate::length::Units;
 use crate::surface::{Materials, Surface};
 
@@ -34,7 +34,7 @@ impl Technique for Raise {
             let says = "A mask lies on it: it would be pressed into the card. Lift it first.".into();
             return vec![Unmet { breach: Breach::RaisedUnready, says, mend: Mend::LiftFirst(*mask) }];
         }
-        if let Some(squashed) = spread::squashed(surface) {
+        if let Some(squashed) = unset::squashed(surface) {
             return vec![squashed];
         }
         if surface.is_damp() {

@@ -3,10 +3,9 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::laying::hot;
 use super::rules::{Breach, Mend, Stage, Unmet};
-use super::spread::squashed;
 use super::technique::{Technique, Words};
+use super::unset::{hot, squashed};
 use crate::length::Units;
 use crate::surface::{Materials, Surface};
 use crate::water::pad::Stroke;

@@ -1,7 +1,7 @@
 //! What must be true before water comes on the card?
 
 use super::rules::{Breach, Mend, Unmet};
-use super::spread;
+use super::unset;
 use crate::ink::Kind;
 use crate::surface::{Mask, Part, Surface};
 use crate::water::Wet;
@@ -23,7 +23,7 @@ pub fn load(wet: &Wet) -> f64 {
 
 /// What is not as it must be before something wet comes on a surface.
 pub fn unmet(surface: &Surface, wet: &Wet) -> Vec<Unmet> {
-    if let Some(squashed) = spread::squashed(surface).or_else(|| spread::not_last(surface)) {
+    if let Some(squashed) = unset::squashed(surface).or_else(|| unset::not_last(surface)) {
         return vec![squashed];
     }
     let found = if wet.is_water() {

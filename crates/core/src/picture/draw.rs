@@ -12,6 +12,7 @@ use super::table::{Row, Table, between};
 use super::wet::Wet;
 use crate::colour::{Illuminant, Lab, Srgb};
 use crate::ink::Paste;
+use crate::ink::exp::exp;
 use crate::shape::Region;
 use crate::surface::{Area, Hard, Lattice, Seal, Surface};
 
@@ -396,19 +397,6 @@ fn pair(rows: &[Row], here: u32) -> (&Row, &Row) {
     (&rows[here], &rows[(here + 1).min(rows.len() - 1)])
 }
 
-/// e to a power of a picture's range, within a hundred-thousandth: the whole part of the binary power goes into the
-/// exponent, the rest through the Taylor series of 2^x about the middle. The library's own costs more than the rest of a pixel.
-#[inline]
-pub(crate) fn exp(power: f32) -> f32 {
-    let binary = (power * std::f32::consts::LOG2_E).clamp(-60.0, 60.0);
-    // Added, this leaves no room for a fraction, and the whole part stands in the last bits.
-    const NO_FRACTION: f32 = 12_582_912.0;
-    let whole = binary + NO_FRACTION;
-    let rest = (binary - (whole - NO_FRACTION)) * std::f32::consts::LN_2;
-    let part = 1.0 + rest * (1.0 + rest * (0.5 + rest * (1.0 / 6.0 + rest * (1.0 / 24.0 + rest / 120.0))));
-    f32::from_bits(whole.to_bits().wrapping_sub(NO_FRACTION.to_bits()).wrapping_add(127) << 23) * part
-}
-
 /// From relative tristimulus values to screen pixels, by a table of the sRGB curve.
 struct Screen {
     /// Linear red, green and blue of a whole X/Xn, Y/Yn and Z/Zn.
@@ -470,18 +458,4 @@ fn drawn_in(linear: [f32; 3]) -> [f32; 3] {
         }
     }
     linear.map(|c| (grey + share * (c - grey)).clamp(0.0, 1.0))
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn powers_of_e_are_what_they_should_be() {
-        for n in -2_000..=2_000 {
-            let power = n as f32 / 200.0;
-            let off = exp(power) / power.exp() - 1.0;
-            assert!(off.abs() < 1e-5, "{power}: {off}");
-        }
-    }
 }

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use crate::ink::Paste;
 use crate::length::{Length, Units};
 use crate::place::{Extent, Point};
-use crate::water::bench::{MOST_DABS, MOST_MISTS, PATCH};
+use crate::water::bench::{MOST_DABS, MOST_MISTS, MOST_SPARES, PATCH};
 use crate::water::flecks::Thrown;
 use crate::water::pad::MOST_TIMES;
 use crate::water::spray::DISTANCES;
@@ -17,8 +17,6 @@ use crate::water::{Flecks, Movement, Pad, Patch, Placed, Spray};
 pub const MOST_PATCHES: usize = 12;
 /// Most presses of one mat.
 pub const MOST_PRESSES: usize = 9;
-/// Most spare cards pressed on it.
-pub const MOST_SPARES: u8 = 4;
 /// Most wet deeds of a panel beside its presses.
 pub const MOST_LOOSE: usize = 8;
 

@@ -21,6 +21,8 @@ pub const A_DAB: f64 = 0.35;
 pub const MOST_DABS: u8 = 8;
 /// Most mists at once.
 pub const MOST_MISTS: u8 = 8;
+/// Most spare cards pressed on a mat beside the one it is for.
+pub const MOST_SPARES: u8 = 4;
 /// How far a patch reaches, least and most.
 pub const PATCH: (Length, Length) = (Length::from_64ths(8), Length::from_inches(12));
 /// How many mats are kept as they stood at some time.
