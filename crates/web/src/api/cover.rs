@@ -25,7 +25,7 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use super::gets;
-use super::looked::{Asked, Wrong, answer};
+use super::looked::{Asked, GONE, Wrong, answer};
 use super::shapes::{Wanted, sheets};
 use crate::error::{ApiProblem, Problem};
 use crate::pages::cover::Told;
@@ -191,8 +191,6 @@ fn note(panel: &Panel, name: &Name, extent: Extent, inside: &Region) -> ThingNot
         outline: inside.moved(|[x, y]| [1000.0 * x / width, 1000.0 * y / height]).path(),
     }
 }
-
-pub(super) const GONE: &str = "That is not on the panel any more: reload this page.";
 
 impl Change {
     /// The field it was written in, by which it is told that it cannot be.

@@ -11,7 +11,7 @@ use rosy_core::scene::{Thing, Treatment};
 use rosy_core::search::Costs;
 use rosy_core::{Length, Panel, Units};
 
-use super::cover::GONE;
+use super::looked::GONE;
 
 /// From how many ΔE00 on an ink beside another is plainly another colour.
 const PLAINLY_ANOTHER: f64 = 15.0;

@@ -7,6 +7,9 @@ use serde::{Deserialize, Serialize};
 
 use crate::error::{ApiProblem, Problem, sentence};
 
+/// What is said of a change to something that has gone meanwhile.
+pub const GONE: &str = "That is not on the panel any more: reload this page.";
+
 /// What is asked: a panel as it stands on the page, and perhaps a change to it.
 #[derive(Deserialize)]
 pub struct Asked<Change> {

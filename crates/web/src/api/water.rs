@@ -23,9 +23,8 @@ use rosy_core::{Length, Panel, Units};
 use rosy_store::Store;
 use serde::{Deserialize, Serialize};
 
-use super::cover::GONE;
 use super::gets::named;
-use super::looked::{Asked, Wrong, answer};
+use super::looked::{Asked, GONE, Wrong, answer};
 use crate::error::ApiProblem;
 use crate::pages::water::{Clear, Told as Page};
 use crate::picture::{data_url, for_page};
