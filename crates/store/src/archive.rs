@@ -3,15 +3,8 @@
 use std::collections::HashMap;
 
 use chrono::{DateTime, Utc};
-use rosy_core::card::{Envelope, Format};
-use rosy_core::cut::{Batch, Sheet};
-use rosy_core::evening::Sitting;
-use rosy_core::ink::{Ink, Name, Paper, Tool};
-use rosy_core::learn::Pace;
-use rosy_core::record::Made;
-use rosy_core::shape::Shape;
-use rosy_core::supply::Shelf;
-use rosy_core::{Panel, Units};
+use rosy_core::Units;
+use rosy_core::ink::Name;
 use sea_orm::{
     ActiveModelTrait, ActiveValue::NotSet, ActiveValue::Set, ColumnTrait, EntityTrait, IsolationLevel,
     QueryFilter, QueryOrder, QuerySelect, TransactionTrait,
@@ -22,7 +15,7 @@ use uuid::Uuid;
 
 use crate::bench::word;
 use crate::entity::{bench, change, photo, thing};
-use crate::{Bench, Store, StoreError, Thing};
+use crate::{Bench, Store, StoreError};
 
 /// Rows written at once.
 const AT_ONCE: usize = 500;
@@ -88,32 +81,6 @@ impl From<change::Model> for Past {
     fn from(row: change::Model) -> Past {
         let change::Model { scope, label, things, undone, made_at, mark, .. } = row;
         Past { scope, label, things, undone, made_at, mark }
-    }
-}
-
-/// Whether a document is one of a kind that a bench keeps.
-///
-/// # Errors
-/// In words, what it is instead.
-pub fn check_kind(kind: &str, body: &Value) -> Result<(), String> {
-    fn reads<T: Thing>(body: &Value) -> Result<(), String> {
-        serde_json::from_value::<T>(body.clone()).map(drop).map_err(|error| error.to_string())
-    }
-    match kind {
-        Ink::KIND => reads::<Ink>(body),
-        Paper::KIND => reads::<Paper>(body),
-        Tool::KIND => reads::<Tool>(body),
-        Panel::KIND => reads::<Panel>(body),
-        Format::KIND => reads::<Format>(body),
-        Envelope::KIND => reads::<Envelope>(body),
-        Sheet::KIND => reads::<Sheet>(body),
-        Shape::KIND => reads::<Shape>(body),
-        Batch::KIND => reads::<Batch>(body),
-        Sitting::KIND => reads::<Sitting>(body),
-        Made::KIND => reads::<Made>(body),
-        Pace::KIND => reads::<Pace>(body),
-        Shelf::KIND => reads::<Shelf>(body),
-        _ => Err("no bench keeps such things".into()),
     }
 }
 

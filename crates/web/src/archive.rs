@@ -7,17 +7,21 @@
 use std::collections::{BTreeMap, HashSet};
 use std::io::{Cursor, Read, Write};
 
+use rosy_core::card::{Envelope, Format};
+use rosy_core::cut::{Batch, Sheet};
 use rosy_core::evening::Sitting;
-use rosy_core::ink::{Ink, Name};
+use rosy_core::ink::{Ink, Name, Paper, Tool};
 use rosy_core::learn::Pace;
 use rosy_core::picture::file as png;
 use rosy_core::record::Made;
+use rosy_core::shape::Shape;
 use rosy_core::supply::Shelf;
 use rosy_core::{Panel, Units};
 use rosy_store::Thing;
-use rosy_store::archive::{Past, Row, Whole, check_kind};
+use rosy_store::archive::{Past, Row, Whole};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use uuid::Uuid;
 use zip::result::ZipError;
 use zip::write::SimpleFileOptions;
@@ -128,7 +132,7 @@ fn json(value: &impl Serialize) -> String {
 
 fn all<T: Thing>(whole: &Whole) -> Vec<T> {
     let own = whole.things.iter().filter(|row| row.kind == T::KIND);
-    own.filter_map(|row| serde_json::from_value(row.body.clone()).ok()).collect()
+    own.filter_map(|row| of(&row.body).ok()).collect()
 }
 
 /// A name that every system takes for a file.
@@ -176,7 +180,9 @@ pub fn read(bytes: &[u8]) -> Result<(Whole, Photos), ArchiveError> {
         return Err(ArchiveError::Later(head.version));
     }
     let changes = parts.remove("changes.json").ok_or(ArchiveError::Other("changes.json"))?;
-    let changes: Vec<Past> = list("changes.json", &changes)?;
+    let mut changes: Vec<Past> = list("changes.json", &changes)?;
+    // What could not be undone, or done again, is no loss.
+    changes.retain(can_be_undone);
     let (mut things, mut photos) = (Vec::new(), Vec::new());
     for (name, body) in parts {
         if let Some(id) = name.strip_prefix("photos/").and_then(|name| name.strip_suffix(".jpg")) {
@@ -191,7 +197,12 @@ pub fn read(bytes: &[u8]) -> Result<(Whole, Photos), ArchiveError> {
         let kind = name.trim_start_matches("things/").trim_end_matches(".json");
         let rows: Vec<Row> = list(&name, &body)?;
         for row in rows {
-            checked(kind, &row).map_err(|says| ArchiveError::Part { file: name.clone(), says })?;
+            let wrong =
+                |says| ArchiveError::Part { file: name.clone(), says: format!("{kind} {}: {says}", row.id) };
+            if row.kind != kind || row.revision < 0 {
+                return Err(wrong("it does not belong there".to_owned()));
+            }
+            checked(kind, &row.body).map_err(wrong)?;
             things.push(row);
         }
     }
@@ -214,30 +225,46 @@ fn list<T: DeserializeOwned>(file: &str, body: &[u8]) -> Result<Vec<T>, ArchiveE
     })
 }
 
-/// Refuses what a bench would not keep itself.
-fn checked(kind: &str, row: &Row) -> Result<(), String> {
-    let says = |error: &dyn std::fmt::Display| format!("{} {}: {error}", kind, row.id);
-    if row.kind != kind || row.revision < 0 {
-        return Err(says(&"it does not belong there"));
+/// Refuses a document that a bench would not keep itself.
+fn checked(kind: &str, body: &Value) -> Result<(), String> {
+    fn well<E: std::fmt::Display>(checked: Result<(), E>) -> Result<(), String> {
+        checked.map_err(|error| error.to_string())
     }
-    check_kind(kind, &row.body).map_err(|error| says(&error))?;
     match kind {
-        Panel::KIND => of::<Panel>(row)?.check().map_err(|error| says(&error)),
-        Made::KIND => of::<Made>(row)?.panel.check().map_err(|error| says(&error)),
-        Shelf::KIND if !of::<Shelf>(row)?.is_possible() => Err(says(&"something there goes no way at all")),
-        Pace::KIND => of::<Pace>(row)?.check().map_err(|error| says(&error)),
-        Ink::KIND => of::<Ink>(row)?.check().map_err(|error| says(&error)),
+        Ink::KIND => well(of::<Ink>(body)?.check()),
+        Paper::KIND => well(of::<Paper>(body)?.check()),
+        Tool::KIND => well(of::<Tool>(body)?.check()),
+        Panel::KIND => well(of::<Panel>(body)?.check()),
+        Format::KIND => well(of::<Format>(body)?.check()),
+        Envelope::KIND => well(of::<Envelope>(body)?.check()),
+        Shape::KIND => well(of::<Shape>(body)?.check()),
+        // Whoever plans a cutting refuses what cannot be cut.
+        Sheet::KIND => of::<Sheet>(body).map(drop),
+        Batch::KIND => of::<Batch>(body).map(drop),
+        Made::KIND => well(of::<Made>(body)?.panel.check()),
+        Pace::KIND => well(of::<Pace>(body)?.check()),
+        Shelf::KIND if of::<Shelf>(body)?.is_possible() => Ok(()),
+        Shelf::KIND => Err("something there goes no way at all".into()),
         Sitting::KIND => {
-            let sitting = of::<Sitting>(row)?;
-            sitting.cards.iter().try_for_each(|card| card.check().map_err(|error| says(&error)))?;
+            let sitting = of::<Sitting>(body)?;
+            sitting.cards.iter().try_for_each(|card| well(card.check()))?;
             // What was told of it has to be what can be told.
             let mut again = Sitting { log: Vec::new(), ..sitting.clone() };
-            again.tell(&sitting.log).map_err(|error| says(&error))
+            well(again.tell(&sitting.log))
         }
-        _ => Ok(()),
+        _ => Err("no bench keeps such things".into()),
     }
 }
 
-fn of<T: Thing>(row: &Row) -> Result<T, String> {
-    serde_json::from_value(row.body.clone()).map_err(|error| error.to_string())
+/// Whether all that a change was made of, before it and after, is what a bench keeps.
+fn can_be_undone(past: &Past) -> bool {
+    let is_kept = |part: &Value| {
+        let bodies = [&part["before"], &part["after"]].into_iter().filter(|body| !body.is_null());
+        part["kind"].as_str().is_some_and(|kind| bodies.into_iter().all(|body| checked(kind, body).is_ok()))
+    };
+    past.things.as_array().is_some_and(|parts| parts.iter().all(is_kept))
+}
+
+fn of<T: Thing>(body: &Value) -> Result<T, String> {
+    T::deserialize(body).map_err(|error| error.to_string())
 }

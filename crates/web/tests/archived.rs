@@ -143,6 +143,7 @@ async fn an_archive_that_is_none_or_is_hostile_changes_nothing() {
         packed(&changed)
     };
     let panels = String::from_utf8(files["things/panel.json"].clone()).expect("text");
+    let tools = String::from_utf8(files["things/tool.json"].clone()).expect("text");
     let evenings = String::from_utf8(files["things/evening.json"].clone()).expect("text");
     let cases: Vec<(Vec<u8>, &str)> = vec![
         (b"not a zip".to_vec(), "no ZIP file"),
@@ -154,6 +155,7 @@ async fn an_archive_that_is_none_or_is_hostile_changes_nothing() {
         (with("things/spells.json", br#"[{"id":"01a217ac-c74c-71d5-8e71-b1ccda0da9e3","kind":"spells","revision":1,"changed_at":"2026-01-01T00:00:00Z","body":{}}]"#), "no bench keeps such things"),
         (with("things/panel.json", panels.replacen("\"height\": \"", "\"height\": \"9", 1).as_bytes()), "things/panel.json"),
         (with("things/evening.json", evenings.replacen("\"card\": 0", "\"card\": 99", 1).as_bytes()), "things/evening.json"),
+        (with("things/tool.json", tools.replacen("\"count\": 2", "\"count\": 200", 1).as_bytes()), "things/tool.json"),
         (with("photos/01a217ac-c74c-71d5-8e71-b1ccda0da9e3.jpg", b"<script>alert(1)</script>"), "no photo"),
         (with("photos/../../etc.jpg", &photo(20, 20)), "no number"),
     ];
@@ -177,6 +179,14 @@ async fn an_archive_that_is_none_or_is_hostile_changes_nothing() {
     assert!(status == 422 && says(&said).contains("512 MB"), "{said}");
     let (_, _, after) = desk.send("GET", "/benches", &headers(&visit), "");
     assert_eq!(before.matches("<li>").count(), after.matches("<li>").count(), "no bench came of it");
+    // A change that cannot be undone is left out; the rest comes in.
+    let hex = br#"[{"scope":"bench","label":"hex","things":[{"id":"01a217ac-c74c-71d5-8e71-b1ccda0da9e3","kind":"ink","before":null,"after":{"spell":1}}],"undone":true,"made_at":"2026-01-01T00:00:00Z"}]"#;
+    let (status, head, said) =
+        desk.send("POST", "/api/benches", &headers(&visit), &with("changes.json", hex));
+    assert_eq!(status, 200, "{said:.300}");
+    let brought = desk::cookie_of(&head).expect("the new bench is opened");
+    let again = unpacked(&desk.fetch("/benches/bench.zip", &brought));
+    assert_eq!(again["changes.json"], b"[]\n");
     assert_eq!(desk.log(), "", "nothing broke");
 }
 

@@ -14,10 +14,14 @@ use super::raster::Raster;
 
 /// Most times the pad goes over the card.
 pub const MOST_TIMES: u8 = 6;
-/// Millimetres along a pad's side, how far one print or lane lies over the next, and how unlike that is.
+/// Millimetres along a pad's side, how far one print or lane lies over the next, how unlike that is, and at least and most
+/// (all figures here are chosen).
 const SIDE: f64 = 25.0;
 const OVER: f64 = 2.0;
 const UNLIKE: f64 = 1.2;
+const OVERS: (f64, f64) = (0.3, 4.5);
+/// How unlike one print is to another in what it gives: the standard deviation of the logarithm.
+const FULL: f64 = 0.14;
 /// Share of the card that a firm and a light hand bring to the pad.
 const TOUCHED: (f64, f64) = (0.86, 0.4);
 /// What lies there then of an ink, in full swatches, and how unevenly.
@@ -164,8 +168,8 @@ impl Prints {
 fn lanes(side: f64, chance: &mut Chance) -> Vec<(f64, f64, f64)> {
     let (mut lanes, mut from) = (Vec::new(), -SIDE * chance.even());
     while from < side {
-        lanes.push((from, from + SIDE, (0.14 * chance.bell()).exp()));
-        from += SIDE - (OVER + UNLIKE * chance.bell()).clamp(0.3, 4.5);
+        lanes.push((from, from + SIDE, (FULL * chance.bell()).exp()));
+        from += SIDE - (OVER + UNLIKE * chance.bell()).clamp(OVERS.0, OVERS.1);
     }
     lanes
 }
