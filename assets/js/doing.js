@@ -53,7 +53,7 @@ Alpine.data("doing", () => ({
     this.shelf = `rosy-veil evening ${this.id}`;
     this.line = this.left();
     this.sound = localStorage.getItem("rosy-veil sound") === "on";
-    this.past = this.line.filter((one) => one.what.done || one.what.heated).length;
+    this.past = this.line.filter(({ what }) => what.done || what.heated || what.skipped).length;
     this.send();
     setInterval(() => this.tick(), TICK_MS);
     setInterval(() => document.visibilityState === "visible" && this.send(), LOOK_MS);
@@ -133,6 +133,10 @@ Alpine.data("doing", () => ({
   get hasBegun() {
     return Boolean(this.view?.has_begun) || this.line.some((one) => one.what === "begun");
   },
+  get isAway() {
+    const last = this.line.findLast(({ what }) => what === "away" || what === "back");
+    return last ? last.what === "away" : Boolean(this.view?.away);
+  },
   get step() {
     return this.view?.steps[this.past];
   },
@@ -142,7 +146,7 @@ Alpine.data("doing", () => ({
   get title() {
     if (!this.view) return "…";
     if (this.isOver) return this.view.all > this.view.steps.length + this.view.done ? "Waiting for the program" : "All done";
-    return this.step.title;
+    return this.isAway ? "Away from the bench" : this.step.title;
   },
   get where() {
     if (!this.view) return "";
@@ -150,16 +154,21 @@ Alpine.data("doing", () => ({
     return this.step ? `${this.step.name} · step ${at} of ${this.view.all}` : "";
   },
   get how() {
-    return this.step?.how ?? [];
+    return this.isAway ? this.awaySays : (this.step?.how ?? []);
   },
   get care() {
-    return this.step?.care ?? [];
+    return this.isAway ? [] : (this.step?.care ?? []);
+  },
+  get awaySays() {
+    const open = this.view?.joins.filter((join) => join.until > this.now) ?? [];
+    const join = ({ ink, name, until }) => `${ink} on ${name} stays damp enough for its join for ${clockOf(until - this.now)} more.`;
+    return ["What dries goes on drying by itself. The rest is planned anew when you are back.", ...open.slice(0, 3).map(join)];
   },
   get picture() {
     return this.step?.picture ?? "";
   },
   get waits() {
-    return this.hasBegun && this.step && this.past === 0 && this.step.begins > this.now + 1000;
+    return this.isAtWork && this.past === 0 && this.step.begins > this.now + 1000;
   },
   get clockTime() {
     if (!this.step || !this.hasBegun) return "";
@@ -167,7 +176,7 @@ Alpine.data("doing", () => ({
     return left > 0 ? clockOf(left) : "";
   },
   get clockSays() {
-    if (!this.step || !this.hasBegun || this.past > 0) return "";
+    if (!this.isAtWork || this.past > 0) return "";
     if (this.waits) return `until ${this.step.name} is ready`;
     return this.step.ends > this.now ? "for this, by the plan" : "longer than planned: take the time it takes";
   },
@@ -186,16 +195,18 @@ Alpine.data("doing", () => ({
     return next ? `Space, or any key of a foot switch: done · next: ${next.title}${next.card === this.step.card ? "" : `, on ${next.name}`}` : "";
   },
   get doneWord() {
+    if (this.isAway) return "Back at the bench";
     return this.hasBegun ? "Done" : "Begin";
   },
-  get canBeDamp() {
-    return this.hasBegun && Boolean(this.step);
+  /** Whether a step is under the hands, as long as they are at the bench. */
+  get isAtWork() {
+    return this.hasBegun && Boolean(this.step) && !this.isAway;
+  },
+  get canSkip() {
+    return this.isAtWork && this.past === 0 && this.step.skips;
   },
   get canGoBack() {
     return this.hasBegun && Boolean(this.view) && (this.view.done > 0 || this.line.length > 0);
-  },
-  get canGoWrong() {
-    return this.hasBegun && Boolean(this.step);
   },
   get status() {
     if (this.away) return this.line.length ? `the program is away: ${this.line.length} told, kept in this browser` : "the program is away";
@@ -208,6 +219,7 @@ Alpine.data("doing", () => ({
   done() {
     this.said = "";
     if (!this.hasBegun) return this.tell("begun");
+    if (this.isAway) return this.tell("back");
     if (!this.step) return;
     const { card, moves, heats } = this.step;
     this.past += 1;
@@ -216,6 +228,15 @@ Alpine.data("doing", () => ({
   dry(event) {
     const { card } = event.currentTarget.dataset;
     this.tell({ "is-dry": { card: Number(card ?? this.step.card) } });
+  },
+  skip() {
+    const { card, moves } = this.step;
+    this.past += 1;
+    this.tell({ skipped: { card, moves } });
+  },
+  leave() {
+    this.said = "";
+    this.tell("away");
   },
   damp() {
     this.tell({ "still-damp": { card: this.step.card } });

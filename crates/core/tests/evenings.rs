@@ -1,13 +1,17 @@
 //! Several cards at once: schedules against every order there is, against the cards' own surfaces, and against their bounds.
 
+use std::collections::HashMap;
+
 use proptest::prelude::*;
 use rosy_core::blend::{Blend, Way};
 use rosy_core::colour::Colour;
 use rosy_core::evening::chain::{Chain, Gap, Task};
 use rosy_core::evening::check::suffers;
-use rosy_core::evening::shop::{Cost, Shop};
+use rosy_core::evening::desk::{Desk, Lays, Left};
+use rosy_core::evening::shop::{Cost, Shop, Timed};
 use rosy_core::evening::{Evening, Progress};
 use rosy_core::ink::{Ink, Kind, Paper, Surface as Face, Tool, ToolKind};
+use rosy_core::moves::Technique;
 use rosy_core::place::Point;
 use rosy_core::scene::{Loose, Thing, Treatment, Wetting};
 use rosy_core::shape::kept::Figure;
@@ -24,153 +28,211 @@ fn some_gap() -> impl Strategy<Value = Gap> {
 }
 
 /// Up to so many tasks, of which those that go back over a join have to come soon enough.
-fn some_chain(most: usize) -> impl Strategy<Value = Chain> {
-    let task = (1_u32..12, proptest::option::weighted(0.7, 0_usize..3), some_gap(), 0_u32..4, any::<bool>());
-    (proptest::collection::vec(task, 1..=most), some_gap()).prop_map(|(tasks, last)| {
+fn some_chain(least: usize, most: usize) -> impl Strategy<Value = Chain> {
+    let task = (1_u32..12, proptest::option::weighted(0.7, 0..INKS), some_gap(), 0_u32..4, any::<bool>());
+    (proptest::collection::vec(task, least..=most), some_gap()).prop_map(|(tasks, last)| {
         let mut own: Vec<Task> = Vec::new();
         for (at, (hands, ink, gap, within, is_back)) in tasks.into_iter().enumerate() {
-            let laid_before =
-                own.last().is_some_and(|before: &Task| before.ink.is_some() && before.ink != ink);
+            let before = own.last().and_then(|before: &Task| before.lays.as_ref());
+            let laid_before = before.is_some_and(|lays| Some(lays.ink) != ink);
             let joins = is_back && at > 0 && ink.is_some() && laid_before;
             let gap = if joins || at == 0 { Gap::default() } else { gap };
-            let setup = if ink.is_some() { 10 } else { 0 };
-            let window = joins.then(|| (at - 1, setup + 20 * within));
-            own.push(Task { moves: at..at + 1, hands: 10 * hands, ink, setup, gap, window, mat: None });
+            let window = joins.then(|| (at - 1, MOST_SETUP + 20 * within));
+            let lays = ink.map(|ink| Lays { ink, wanted: ink, brushes: Vec::new(), leaves: ink });
+            own.push(Task { moves: at..at + 1, hands: 10 * hands, lays, setup: 40, gap, window, mat: None });
         }
         Chain { tasks: own, last }
     })
 }
 
-/// One event of an order, on its own terms: which card, its hands, and from when after which earlier event.
-#[derive(Clone, Copy)]
-struct Event {
-    card: usize,
-    task: Option<usize>,
-    hands: i64,
+const INKS: usize = 3;
+/// Of two wipes, and of another brush.
+const MOST_SETUP: u32 = 50;
+
+/// A desk of so many brushes, on which some inks have to be wiped off before others.
+fn some_desk(most: usize) -> impl Strategy<Value = Desk> {
+    (1..=most, proptest::collection::vec(0_u8..3, INKS * INKS)).prop_map(|(brushes, wipes)| {
+        let wiped = |from: usize, to: usize| if from == to { 0 } else { wipes[INKS * from + to] };
+        let left = |ink: usize| Left { ink, wipes: (0..INKS).map(|to| wiped(ink, to)).collect() };
+        Desk {
+            brushes: (0..brushes).map(|brush| format!("Dome {brush}")).collect(),
+            inks: (0..INKS).map(|ink| format!("Ink {ink}")).collect(),
+            left: (0..INKS).map(left).collect(),
+            wipe: 20,
+        }
+    })
 }
 
-/// The best of every order there is: all ways to put the cards' tasks after one another, each gap heated or not, each with
-/// the least times that all its waits allow, found by relaxing until nothing changes (Bellman 1958).
-fn by_force(chains: &[Chain]) -> Cost {
-    let mut best = Cost { finish: i64::MAX, changes: u32::MAX };
-    let gaps: Vec<(usize, usize)> = chains
-        .iter()
-        .enumerate()
-        .flat_map(|(card, chain)| (0..=chain.tasks.len()).map(move |task| (card, task)))
-        .filter(|(card, task)| *task > 0 && chains[*card].gap(*task).heat().is_some())
-        .collect();
-    for heats in 0..1_u32 << gaps.len() {
-        let is_heated = |card: usize, task: usize| {
-            gaps.iter().position(|gap| *gap == (card, task)).is_some_and(|at| heats & (1 << at) != 0)
+/// Cards that may be worked with any brush of a desk.
+fn on(desk: &Desk, mut chains: Vec<Chain>) -> Vec<Chain> {
+    for lays in chains.iter_mut().flat_map(|chain| &mut chain.tasks).filter_map(|task| task.lays.as_mut()) {
+        lays.brushes = (0..desk.brushes.len()).collect();
+    }
+    chains
+}
+
+/// One card, as every order goes through it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+struct Card {
+    done: usize,
+    heated: bool,
+    /// When its last task ended, and by when it has to be gone back over; both no matter where nothing hangs on them.
+    ended: i64,
+    by: i64,
+}
+
+/// All that the rest of an order depends on.
+#[derive(Clone, Debug, PartialEq, Eq)]
+struct State {
+    time: i64,
+    changes: u32,
+    cards: Vec<Card>,
+    brushes: Vec<Option<usize>>,
+    held: Option<usize>,
+}
+
+const NO_MATTER: i64 = i64::MAX / 4;
+
+impl State {
+    /// Seconds to make ready the brush that is ready soonest, and which.
+    fn ready(&self, desk: &Desk, ink: usize) -> (i64, usize) {
+        let held_ink = self.held.and_then(|held| self.brushes[held]);
+        let of = |brush: usize| {
+            let wipes = self.brushes[brush].map_or(0, |on| desk.left[on].wipes[ink]);
+            let other = self.held.is_some() && (self.held != Some(brush) || held_ink != Some(ink));
+            (i64::from(wipes) * 20 + if other { 10 } else { 0 }, brush)
         };
-        let lines: Vec<Vec<Event>> = chains
+        (0..self.brushes.len()).map(of).min().unwrap()
+    }
+
+    fn over(&self, chains: &[Chain]) -> Option<Cost> {
+        let through = self.cards.iter().zip(chains).all(|(card, chain)| card.done == chain.tasks.len());
+        let dry = self
+            .cards
             .iter()
-            .enumerate()
-            .map(|(card, chain)| {
-                let mut line = Vec::new();
-                for task in 0..=chain.tasks.len() {
-                    if is_heated(card, task) {
-                        line.push(Event { card, task: None, hands: chain.gap(task).heat().unwrap() });
-                    }
-                    if let Some(of) = chain.tasks.get(task) {
-                        line.push(Event { card, task: Some(task), hands: i64::from(of.hands) });
-                    }
-                }
-                line
-            })
-            .collect();
-        orders(&lines, &mut vec![0; lines.len()], &mut Vec::new(), &mut |order| {
-            if let Some(cost) = least(chains, order, &is_heated) {
+            .zip(chains)
+            .map(|(card, chain)| card.ended + if card.heated { 0 } else { chain.last.in_air() });
+        through.then(|| Cost { finish: dry.max().unwrap().max(self.time), changes: self.changes })
+    }
+
+    /// Whether another is in no way behind this one.
+    fn is_beaten_by(&self, other: &State) -> bool {
+        let cards = self.cards.iter().zip(&other.cards);
+        other.time <= self.time
+            && other.changes <= self.changes
+            && cards.into_iter().all(|(own, other)| other.ended <= own.ended && other.by >= own.by)
+    }
+}
+
+/// The best of every order there is, none of them dearer than what is known: all that can be done is done in every order, each
+/// gap heated or not, each laying over which a join is worked put off by every ten seconds there are. Only of those that have
+/// done the same, one that is in no way ahead of another is left out.
+fn by_force(chains: &[Chain], desk: &Desk, known: Cost) -> Cost {
+    let card = Card { done: 0, heated: false, ended: 0, by: NO_MATTER };
+    let start = State {
+        time: 0,
+        changes: 0,
+        cards: vec![card; chains.len()],
+        brushes: vec![None; desk.brushes.len()],
+        held: None,
+    };
+    let mut best = known;
+    // By how much has been done, as no act undoes any.
+    let mut waves = vec![vec![start]];
+    while let Some(wave) = waves.pop() {
+        let mut next: HashMap<Vec<usize>, Vec<State>> = HashMap::new();
+        for state in wave {
+            if let Some(cost) = state.over(chains) {
                 best = best.min(cost);
             }
-        });
+            for then in all_next(&state, chains, desk, known.finish) {
+                let own = then.cards.iter().map(|card| 2 * card.done + usize::from(card.heated));
+                let brushes = then.brushes.iter().chain([&then.held]).map(|on| on.map_or(0, |on| on + 1));
+                let like = next.entry(own.chain(brushes).collect()).or_default();
+                if !like.iter().any(|other| then.is_beaten_by(other)) {
+                    like.retain(|other| !other.is_beaten_by(&then));
+                    like.push(then);
+                }
+            }
+        }
+        let next: Vec<State> = next.into_values().flatten().collect();
+        if !next.is_empty() {
+            waves.push(next);
+        }
     }
     best
 }
 
-fn orders(lines: &[Vec<Event>], at: &mut Vec<usize>, order: &mut Vec<Event>, each: &mut dyn FnMut(&[Event])) {
-    let mut is_through = true;
-    for card in 0..lines.len() {
-        let Some(event) = lines[card].get(at[card]).copied() else { continue };
-        is_through = false;
-        at[card] += 1;
-        order.push(event);
-        orders(lines, at, order, each);
-        order.pop();
-        at[card] -= 1;
+fn all_next(state: &State, chains: &[Chain], desk: &Desk, within: i64) -> Vec<State> {
+    let mut all = Vec::new();
+    for (at, (card, chain)) in state.cards.iter().zip(chains).enumerate() {
+        let gap = chain.gap(card.done);
+        if let Some(heat) = gap.heat().filter(|_| !card.heated && (card.done > 0 || gap.air > 0)) {
+            let mut then = state.clone();
+            then.time = state.time.max(card.ended + i64::from(gap.wait)) + heat;
+            then.cards[at] = Card { heated: true, ended: then.time, ..*card };
+            all.push(then);
+        }
+        let Some(task) = chain.tasks.get(card.done) else { continue };
+        let mut then = state.clone();
+        let mut setup = 0;
+        if let Some(lays) = &task.lays {
+            let (seconds, brush) = state.ready(desk, lays.ink);
+            let held = state.held.and_then(|held| state.brushes[held]);
+            then.changes += u32::from(held.is_some_and(|held| held != lays.ink));
+            (setup, then.held, then.brushes[brush]) = (seconds, Some(brush), Some(lays.ink));
+        }
+        let dry = card.ended + if card.heated { 0 } else { gap.in_air() };
+        let begins = (state.time + setup).max(dry);
+        let join = chain.tasks.get(card.done + 1).and_then(|task| task.window);
+        let by = if task.window.is_some() { card.by } else { NO_MATTER };
+        let latest = if join.is_some() { within } else { begins }.min(by);
+        for put_off in (begins..=latest).step_by(10) {
+            let mut then = then.clone();
+            then.time = put_off + i64::from(task.hands);
+            let by = join.map_or(NO_MATTER, |(_, seconds)| then.time + i64::from(seconds));
+            then.cards[at] = Card { done: card.done + 1, heated: false, ended: then.time, by };
+            all.push(then);
+        }
     }
-    if is_through {
-        each(order);
+    for then in &mut all {
+        // A card that has been dry for a while is no drier than one that is dry now.
+        for (card, chain) in then.cards.iter_mut().zip(chains) {
+            let gap = chain.gap(card.done);
+            let dry = card.ended + if card.heated { 0 } else { gap.in_air() };
+            if dry < then.time {
+                card.ended += then.time - dry;
+            }
+        }
     }
+    // What cannot be over in time by the work that is left alone need not be gone on with.
+    let work = |then: &State| -> i64 {
+        let rest = then.cards.iter().zip(chains).flat_map(|(card, chain)| &chain.tasks[card.done..]);
+        rest.map(|task| i64::from(task.hands)).sum()
+    };
+    all.retain(|then| then.time + work(then) <= within);
+    all
 }
 
-fn least(chains: &[Chain], order: &[Event], is_heated: &dyn Fn(usize, usize) -> bool) -> Option<Cost> {
-    // begin of one ≥ begin of another + so much; a window is a wait the other way round, below nothing.
-    let mut waits: Vec<(usize, usize, i64)> = Vec::new();
-    let (mut ink, mut changes) = (None, 0);
-    let place = |card: usize, task: usize| {
-        order.iter().position(|event| event.card == card && event.task == Some(task)).unwrap()
-    };
-    let mut starts = vec![0_i64; order.len()];
-    for (at, event) in order.iter().enumerate() {
-        let chain = &chains[event.card];
-        let own = order[..at].iter().filter(|other| other.card == event.card && other.task.is_some()).count();
-        let gap = chain.gap(own);
-        let setup = match event.task.and_then(|task| chain.tasks[task].ink) {
-            Some(new) if ink.is_some_and(|ink| ink != new) => {
-                changes += 1;
-                ink = Some(new);
-                i64::from(chain.tasks[own].setup)
-            }
-            Some(new) => {
-                ink = Some(new);
-                0
-            }
-            None => 0,
-        };
-        if at > 0 {
-            waits.push((at - 1, at, order[at - 1].hands + setup));
-        }
-        if own > 0 {
-            let before = place(event.card, own - 1);
-            let heated = is_heated(event.card, own);
-            match event.task {
-                None => waits.push((before, at, order[before].hands + i64::from(gap.wait))),
-                Some(_) if !heated => waits.push((before, at, order[before].hands + gap.in_air())),
-                Some(_) => {}
-            }
-        } else if event.task.is_some() {
-            starts[at] = gap.in_air();
-        }
-        if let Some((other, within)) = event.task.and_then(|task| chain.tasks[task].window) {
-            let other = place(event.card, other);
-            waits.push((at, other, -(i64::from(within) + order[other].hands)));
-        }
+/// What is found is the best there is, and its times are what they say they are.
+fn is_the_best(chains: &[Chain], desk: &Desk) -> Result<(), TestCaseError> {
+    let shop = Shop::of(chains, desk, true);
+    let known = shop.found_by_rule(40, 1);
+    let found = shop.best(known, 2_000_000).unwrap();
+    prop_assert!(found.is_proven);
+    prop_assert_eq!(found.cost, by_force(chains, desk, found.cost));
+    let (hands, longest) = shop.bounds(&shop.begin());
+    prop_assert!(hands.max(longest) <= found.cost.finish);
+    let order: Vec<_> = found.times.iter().map(|timed| timed.act).collect();
+    prop_assert_eq!(shop.times(&order).map(|times| shop.cost_of(&times)), Some(found.cost));
+    prop_assert_eq!(shop.cost_of(&found.times), found.cost);
+    for timed in found.times.iter().filter(|timed| !timed.act.heats) {
+        let Some((other, within)) = chains[timed.act.card].tasks[timed.act.task].window else { continue };
+        let is_it = |of: &&Timed| !of.act.heats && (of.act.card, of.act.task) == (timed.act.card, other);
+        let laid = found.times.iter().find(is_it).unwrap();
+        prop_assert!(timed.begins - laid.ends <= i64::from(within));
     }
-    for round in 0..=order.len() {
-        let mut is_still = true;
-        for (one, other, wait) in &waits {
-            if starts[*one] + wait > starts[*other] {
-                starts[*other] = starts[*one] + wait;
-                is_still = false;
-            }
-        }
-        if is_still {
-            break;
-        }
-        if round == order.len() {
-            return None;
-        }
-    }
-    let ends = order.iter().zip(&starts).map(|(event, start)| start + event.hands);
-    let mut finish = ends.max().unwrap_or(0);
-    for (card, chain) in chains.iter().enumerate() {
-        if !is_heated(card, chain.tasks.len()) {
-            let last = place(card, chain.tasks.len() - 1);
-            finish = finish.max(starts[last] + order[last].hands + chain.last.in_air());
-        }
-    }
-    Some(Cost { finish, changes })
+    Ok(())
 }
 
 proptest! {
@@ -178,25 +240,27 @@ proptest! {
 
     #[test]
     fn the_best_order_is_the_best_of_every_order(
+        desk in some_desk(3),
         chains in prop_oneof![
-            proptest::collection::vec(some_chain(4), 2..=2),
-            proptest::collection::vec(some_chain(2), 3..=3),
-            proptest::collection::vec(some_chain(1), 4..=4),
-            (some_chain(3), 2_usize..=2).prop_map(|(chain, count)| vec![chain; count]),
+            proptest::collection::vec(some_chain(1, 6), 1..=2),
+            proptest::collection::vec(some_chain(1, 4), 3..=3),
+            proptest::collection::vec(some_chain(1, 3), 4..=4),
+            (some_chain(2, 4), 2_usize..=3).prop_map(|(chain, count)| vec![chain; count]),
         ],
     ) {
-        let shop = Shop::of(&chains, true);
-        let known = shop.found_by_rule(40, 1);
-        let found = shop.best(known, 2_000_000).unwrap();
-        prop_assert!(found.is_proven);
-        let best = by_force(&chains);
-        prop_assert_eq!(found.cost, best);
-        let (hands, longest) = shop.bounds(&shop.begin());
-        prop_assert!(hands.max(longest) <= best.finish);
-        // Its times are what they say they are.
-        let order: Vec<_> = found.times.iter().map(|timed| timed.act).collect();
-        prop_assert_eq!(shop.times(&order), Some(found.times.clone()));
-        prop_assert_eq!(shop.cost_of(&found.times), found.cost);
+        is_the_best(&on(&desk, chains), &desk)?;
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(12) })]
+
+    #[test]
+    fn the_best_order_of_four_cards_of_six_tasks_is_the_best_of_every_order(
+        desk in some_desk(2),
+        chains in proptest::collection::vec(some_chain(6, 6), 4..=4),
+    ) {
+        is_the_best(&on(&desk, chains), &desk)?;
     }
 }
 
@@ -306,6 +370,47 @@ fn what_a_schedule_breaks_is_told_by_the_cards_surface() {
     assert!(
         suffers(&evening, &put_off).iter().any(|one| one.says.contains("the join does not blend any more"))
     );
+}
+
+/// Cards of different inks share the brushes: what one leaves on a brush is wiped off before the other, or another is taken.
+#[test]
+fn brushes_are_shared_and_none_is_dirty() {
+    let inks = drawer();
+    let two = |kinds: [usize; 2]| {
+        let inks: Vec<Ink> = kinds.iter().map(|ink| inks[*ink].clone()).collect();
+        card(&inks, Tool { count: 1, ..brush() }, Vec::new(), Vec::new())
+    };
+    let cards = [two([1, 2]), two([0, 2]), two([0, 1])];
+    let with = |count: u8| {
+        let tool = Tool { count, ..brush() };
+        let cards = cards.iter().map(|card| Panel { tool: tool.clone(), ..card.clone() }.laid());
+        Evening::of(cards.collect(), true)
+    };
+    let of = |count: u8| {
+        let (evening, mut finish) = (with(count), 0);
+        let scheduled = evening.scheduled();
+        assert_eq!(suffers(&evening, &scheduled), [], "{count}");
+        let desk = &scheduled.desk;
+        assert_eq!(desk.brushes.len(), usize::from(count));
+        for step in &scheduled.steps {
+            let inks = &evening.cards[step.card].moves[step.moves.clone()];
+            assert_eq!(step.readied.is_some(), inks.iter().any(|m| m.laying().is_some()));
+            finish = finish.max(step.ends);
+            let Some(readied) = step.readied else { continue };
+            let says = desk.says(readied);
+            assert_eq!(says.is_some(), readied.is_taken || readied.wipes > 0, "{says:?}");
+        }
+        let wipes: u32 =
+            scheduled.steps.iter().filter_map(|step| step.readied).map(|one| u32::from(one.wipes)).sum();
+        (wipes, finish)
+    };
+    let (one, three) = (of(1), of(3));
+    assert!(one.0 > three.0 && one.1 > three.1, "{one:?} {three:?}");
+    // What nobody wipes is told by what is on the brush.
+    let evening = with(1);
+    let mut unwiped = evening.scheduled();
+    unwiped.steps.iter_mut().filter_map(|step| step.readied.as_mut()).for_each(|readied| readied.wipes = 0);
+    assert!(suffers(&evening, &unwiped).iter().any(|one| one.says.contains("still carries")));
 }
 
 #[test]

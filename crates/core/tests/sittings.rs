@@ -10,6 +10,7 @@ use rosy_core::ink::{Ink, Kind, Paper, Surface as Face, Tool, ToolKind};
 use rosy_core::learn::ask::By;
 use rosy_core::learn::pace::Own;
 use rosy_core::learn::{Figure, Pace};
+use rosy_core::moves::Technique;
 use rosy_core::record::Made;
 use rosy_core::{Length, Panel, Units};
 
@@ -37,7 +38,8 @@ fn card(kind: Kind) -> Panel {
 
 fn sitting(kind: Kind, count: usize) -> Sitting {
     let cards = vec![card(kind); count];
-    Sitting { name: "Thursday".parse().unwrap(), cards, heat: true, minutes: None, log: Vec::new() }
+    let name = "Thursday".parse().unwrap();
+    Sitting { name, cards, heat: true, room: None, minutes: None, log: Vec::new() }
 }
 
 fn told(nth: usize, seconds: i64, what: What) -> Told {
@@ -194,12 +196,81 @@ proptest! {
         let standing = own.standing();
         let mut ends = 0;
         for step in &standing.scheduled.steps {
-            let words = said(&standing.evening.cards[step.card], step, Units::Inches);
+            let words = said(&standing.evening.cards[step.card], step, &standing.scheduled.desk, Units::Inches);
             prop_assert!(!words.title.is_empty() && !words.how.is_empty());
             prop_assert!(step.from >= ends && step.ends >= step.begins);
             ends = step.ends;
         }
     }
+}
+
+/// The doorbell: what dries goes on drying, the rest is planned anew from when the hands are back, and what was begun
+/// before they left tells nothing of how long a pass takes.
+#[test]
+fn called_away_the_hands_come_back_to_a_plan_from_now() {
+    let mut own = sitting(Kind::Dye, 2);
+    let mut nth = 0;
+    // Until ink is laid whose join is still to be worked.
+    while own.standing().open_joins().is_empty() {
+        nth += 1;
+        own.log.clear();
+        worked(&mut own, nth, |_| 1.0);
+        assert!(nth < 20, "there is a join");
+    }
+    let now = (own.log.last().unwrap().at - BEGAN) / 1000;
+    let before = own.standing();
+    let join = before.open_joins()[0];
+    assert!(join.until > BEGAN + 1000 * now);
+    let passes = own.times().len();
+    own.tell(&[told(70, now + 5, What::Away)]).unwrap();
+    assert!(own.standing().is_away);
+    own.tell(&[told(71, now + 1_805, What::Back)]).unwrap();
+    let back = own.standing();
+    assert!(!back.is_away && back.done == before.done);
+    assert_eq!(back.at, Some(BEGAN + 1000 * (now + 1_805)));
+    assert!(back.open_joins()[0].until < back.at.unwrap(), "it has dried meanwhile");
+    assert!(suffers(&back.evening, &back.scheduled).iter().any(|one| one.says.contains("has dried")));
+    let step = back.scheduled.steps[0].clone();
+    let ended = now + 1_805 + step.ends;
+    own.tell(&[told(72, ended, What::Done { card: step.card, moves: step.moves.end })]).unwrap();
+    assert_eq!(own.times().len(), passes, "nothing is learned of it");
+    // In time again: nothing has dried, and nothing suffers.
+    let mut short = sitting(Kind::Dye, 2);
+    worked(&mut short, nth, |_| 1.0);
+    short.tell(&[told(70, now + 5, What::Away), told(71, now + 15, What::Back)]).unwrap();
+    let standing = short.standing();
+    assert_eq!(suffers(&standing.evening, &standing.scheduled), []);
+}
+
+/// A step left out is not made, what hangs on it is not left hanging, and the rest is planned without it.
+#[test]
+fn a_step_can_be_left_out_where_nothing_after_it_needs_it() {
+    let mut own = sitting(Kind::Oxide, 1);
+    worked(&mut own, 1, |_| 1.0);
+    let standing = own.standing();
+    let step = standing.scheduled.steps[0].clone();
+    let laid = |own: &Sitting| {
+        own.cards_now()[0]
+            .moves
+            .iter()
+            .filter_map(|m| m.laying())
+            .map(|laying| laying.veils.len())
+            .sum::<usize>()
+    };
+    let (veils, finish) = (laid(&own), standing.scheduled.cost.finish);
+    let now = (own.log.last().unwrap().at - BEGAN) / 1000;
+    own.tell(&[told(80, now, What::Skipped { card: 0, moves: step.moves.end })]).unwrap();
+    let after = own.standing();
+    assert!(laid(&own) < veils && after.scheduled.cost.finish < finish);
+    assert_eq!(suffers(&after.evening, &after.scheduled), []);
+    own.cards_now()[0].check().unwrap();
+    own.tell(&[told(81, now + 1, What::TakenBack)]).unwrap();
+    assert_eq!(laid(&own), veils);
+    // Nothing to leave out, or a card that is not there: refused, and nothing is written.
+    let kept = own.clone();
+    assert!(own.tell(&[told(82, now + 2, What::Skipped { card: 0, moves: 0 })]).is_err());
+    assert!(own.tell(&[told(83, now + 2, What::Skipped { card: 7, moves: 1 })]).is_err());
+    assert_eq!(own, kept);
 }
 
 /// Found dry sooner than was reckoned, a card is gone on with at once, and how long it took is logged as a drying.

@@ -307,7 +307,7 @@ fn evening(panels: &[Panel], now: i64) -> Result<Sitting, StoreError> {
     let cards: Option<Vec<Vec<Panel>>> = EVENING.iter().map(of).collect();
     let cards = cards.ok_or(StoreError::Missing("demo panel"))?.concat();
     let name = "Eight for the string menders".parse().map_err(|_| StoreError::Missing("demo name"))?;
-    let mut sitting = Sitting { name, cards, heat: true, minutes: None, log: Vec::new() };
+    let mut sitting = Sitting { name, cards, heat: true, room: None, minutes: None, log: Vec::new() };
     let planned = sitting.standing().scheduled;
     let half = &planned.steps[..planned.steps.len() / 2];
     let began = now - 1000 * half.last().map_or(0, |step| step.ends);

@@ -3,6 +3,7 @@
 mod api;
 mod archive;
 mod assets;
+mod clock;
 mod commands;
 mod demo;
 mod drawing;

@@ -121,6 +121,9 @@ pub struct StepSeen {
     pub heat: bool,
     /// What it is, in a few words.
     pub says: String,
+    /// What is done to the brush first; nothing where none is used, or the one in hand is ready.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub brush: Option<String>,
     /// Seconds from the beginning until the hands make ready for it, come to the card, and leave it.
     pub ready: i64,
     /// See `ready`.
@@ -216,10 +219,13 @@ impl EveningAsked {
             }
             progress[begun.card] = Progress { moves: begun.moves, since: i64::from(begun.seconds_ago) };
         }
+        let mut in_order = self.begun.clone();
+        in_order.sort_by_key(|begun| std::cmp::Reverse(begun.seconds_ago));
         let evening = Evening {
             cards: of.iter().map(|panel| self.panels[*panel].clone()).collect(),
             tools: Tools { heat: self.tools.heat },
             progress,
+            done: in_order.iter().map(|begun| (begun.card, 0..begun.moves)).collect(),
             time: self.time.minutes.map(|minutes| 60 * i64::from(minutes)),
         };
         Ok((evening, of))
@@ -239,6 +245,7 @@ impl EveningAsked {
             to_move: step.moves.end,
             heat: step.heats,
             says: says(&titles[of[step.card]], step),
+            brush: step.readied.and_then(|readied| scheduled.desk.says(readied)),
             ready: step.from,
             begins: step.begins,
             ends: step.ends,

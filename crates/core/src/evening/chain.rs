@@ -6,10 +6,14 @@
 
 use std::ops::Range;
 
-use crate::ink::{Ink, measured};
+use super::desk::{Desk, Found, Lays};
+use crate::ink::measured;
 use crate::moves::{Move, Technique, dry::Dry, heat::Heat};
 use crate::panel::Panel;
 use crate::surface::Surface;
+
+/// Seconds in which an evening is planned: nobody works to the second (chosen).
+pub const BEAT: u32 = 5;
 
 /// What lies between two tasks of a card.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -46,9 +50,9 @@ pub struct Task {
     pub moves: Range<usize>,
     /// Seconds that it keeps the hands busy.
     pub hands: u32,
-    /// The ink it lays, by its place among the inks of the evening.
-    pub ink: Option<usize>,
-    /// Seconds to take another brush and wipe it, where another ink was laid before it.
+    /// What it lays, where it lays ink.
+    pub lays: Option<Lays>,
+    /// Seconds to make a brush ready for it, where no other card is worked with the same brushes.
     pub setup: u32,
     /// What has to pass since the card's task before.
     pub gap: Gap,
@@ -67,19 +71,6 @@ pub struct Chain {
     pub last: Gap,
 }
 
-/// The inks of an evening, each once.
-#[derive(Clone, Debug, Default)]
-pub struct Inks(pub Vec<Ink>);
-
-impl Inks {
-    fn place(&mut self, ink: &Ink) -> usize {
-        self.0.iter().position(|known| known == ink).unwrap_or_else(|| {
-            self.0.push(ink.clone());
-            self.0.len() - 1
-        })
-    }
-}
-
 /// What keeps a task together.
 #[derive(Clone, Copy, PartialEq, Eq)]
 enum Of {
@@ -95,8 +86,8 @@ struct LaidBy {
 }
 
 impl Chain {
-    /// Of a panel's moves.
-    pub fn of(panel: &Panel, inks: &mut Inks) -> Chain {
+    /// Of a panel's moves, and what it needs of the desk.
+    pub fn of(panel: &Panel, found: &mut Found) -> Chain {
         let mut surface = Surface::bare(panel.materials());
         let mut tasks: Vec<Task> = Vec::new();
         let mut of: Option<Of> = None;
@@ -122,8 +113,7 @@ impl Chain {
                 _ => {}
             }
             let laying = m.laying();
-            let ink = laying.map(|laying| inks.place(&panel.inks[laying.ink]));
-            let own = ink.map_or(Of::Work, Of::Laying);
+            let own = laying.map_or(Of::Work, |laying| Of::Laying(laying.ink));
             // What a brush still carries is worked in before it takes up anything else.
             let goes_on = matches!(m, Move::BreakInto(_)) || (of == Some(own) && !matches!(m, Move::Back(_)));
             let window = laying.filter(|_| matches!(m, Move::Back(_))).and_then(|laying| {
@@ -139,8 +129,8 @@ impl Chain {
                 None => tasks.push(Task {
                     moves: begun.unwrap_or(at)..at + 1,
                     hands: m.hands(&surface.materials),
-                    ink,
-                    setup: if ink.is_some() { setup.max(measured::SECONDS_A_CHANGE) } else { 0 },
+                    lays: None,
+                    setup: if laying.is_some() { setup.max(measured::SECONDS_A_CHANGE) } else { 0 },
                     gap,
                     window,
                     mat: None,
@@ -160,8 +150,58 @@ impl Chain {
                 of = None;
             }
             m.make(&mut surface);
+            if let Some(laying) = laying {
+                let lays = found.lays(panel, &surface, (laying.ink, laying.veils.len()));
+                // It begins with the first of its layings, and leaves on the brush what the last of them does.
+                let leaves = lays.leaves;
+                tasks[place].lays.get_or_insert(lays).leaves = leaves;
+            }
         }
-        Chain { tasks, last: gap }.with_windows_that_can_be_met()
+        Chain { tasks, last: gap }.in_beats().with_windows_that_can_be_met()
+    }
+
+    /// The same with what is left on its brushes as the desk counts it.
+    #[must_use]
+    pub fn on_desk(mut self, desk: &Desk, places: &[usize]) -> Chain {
+        let mut before: Option<Lays> = None;
+        for task in &mut self.tasks {
+            let Some(lays) = &mut task.lays else { continue };
+            lays.leaves = places[lays.leaves];
+            // With one brush it is known what is on it.
+            if let Some(before) = before.filter(|before| before.brushes.len() == 1 && lays.brushes.len() == 1)
+            {
+                let wipes = desk.left[before.leaves].wipes[lays.wanted];
+                task.setup = task.setup.max(u32::from(wipes) * desk.wipe + measured::SECONDS_A_CHANGE);
+            }
+            before = Some(lays.clone());
+        }
+        self.with_windows_that_can_be_met()
+    }
+
+    /// The same with joins that can be come to in time however much has to be wiped off a brush first.
+    #[must_use]
+    pub fn with_all_wiped(mut self, desk: &Desk) -> Chain {
+        for task in &mut self.tasks {
+            task.setup = task.lays.as_ref().map_or(0, |lays| desk.most(lays));
+        }
+        self.with_windows_that_can_be_met()
+    }
+
+    /// The same in beats: nothing is reckoned shorter than it is, and no join longer open.
+    fn in_beats(mut self) -> Chain {
+        let up = |seconds: u32| seconds.next_multiple_of(BEAT);
+        let gap = |gap: Gap| Gap { wait: up(gap.wait), air: up(gap.air), heat: gap.heat.map(up) };
+        let longer: Vec<u32> = self.tasks.iter().map(|task| up(task.hands) - task.hands).collect();
+        for task in &mut self.tasks {
+            (task.hands, task.gap) = (up(task.hands), gap(task.gap));
+            let in_beats = |(other, seconds): (usize, u32)| {
+                let seconds = seconds.saturating_sub(longer[other]);
+                (other, seconds - seconds % BEAT)
+            };
+            task.window = task.window.map(in_beats);
+        }
+        self.last = gap(self.last);
+        self
     }
 
     /// A join that this maker cannot come to in time, however straight she goes for it, is worked as soon as she can.

@@ -4,9 +4,11 @@
 //! gives, and that surface says what is damp, what has dried and which join has dried too far. Nothing here knows how the
 //! schedule was found.
 
-use super::plan::{Evening, Scheduled};
+use super::plan::{Evening, Scheduled, Step};
+use crate::ink::{Ink, measured};
 use crate::moves::{Breach, Move, Technique, heat::Heat};
-use crate::surface::Surface;
+use crate::surface::brushes::{Carried, shift_in_words};
+use crate::surface::{Materials, Surface};
 
 /// What a schedule would do to a card.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -22,6 +24,7 @@ pub struct Suffers {
 /// Goes through a schedule; nothing where all is well.
 pub fn suffers(evening: &Evening, scheduled: &Scheduled) -> Vec<Suffers> {
     let mut found = hands(scheduled);
+    found.extend(brushes(evening, scheduled));
     for card in 0..evening.cards.len() {
         found.extend(of_card(evening, scheduled, card));
     }
@@ -43,6 +46,72 @@ fn hands(scheduled: &Scheduled) -> Vec<Suffers> {
         says: "It begins too early.".into(),
     });
     both.chain(early).collect()
+}
+
+/// What one card leaves on a brush and another would get of it; what was on the brushes before is not known here.
+fn brushes(evening: &Evening, scheduled: &Scheduled) -> Vec<Suffers> {
+    let mut inks: Vec<Ink> = Vec::new();
+    let mut places: Vec<Vec<usize>> = Vec::new();
+    for card in &evening.cards {
+        let place = |ink: &Ink| {
+            inks.iter().position(|known| known == ink).unwrap_or_else(|| {
+                inks.push(ink.clone());
+                inks.len() - 1
+            })
+        };
+        places.push(card.inks.iter().map(place).collect());
+    }
+    let Some(with) = evening.cards.first().map(|card| card.materials().of_inks(&inks)) else {
+        return Vec::new();
+    };
+    let mut cards: Vec<Surface> = evening.cards.iter().map(|card| Surface::bare(card.materials())).collect();
+    let mut carry = vec![Carried::default(); scheduled.desk.brushes.len()];
+    let mut found = Vec::new();
+    for step in &scheduled.steps {
+        let (panel, surface) = (&evening.cards[step.card], &mut cards[step.card]);
+        let mut is_ready = false;
+        for at in step.moves.clone() {
+            let Some(m) = panel.moves.get(at) else { break };
+            if let (Some(laying), false) = (m.laying(), is_ready) {
+                is_ready = true;
+                let laid = (places[step.card][laying.ink], laying.veils.len());
+                found.extend(soiled(&with, scheduled, (step, at), laid, &mut carry));
+            }
+            m.make(surface);
+            if let (Some(_), Some(readied)) = (m.laying(), step.readied) {
+                let own = surface.brushes.carried().0.iter();
+                carry[readied.brush] =
+                    Carried(own.map(|(ink, left)| (places[step.card][*ink], *left)).collect());
+            }
+        }
+    }
+    found
+}
+
+/// Whether an ink would be dirty by what its brush carries, once that is wiped as it is told.
+fn soiled(
+    with: &Materials,
+    scheduled: &Scheduled,
+    (step, at): (&Step, usize),
+    (ink, passes): (usize, usize),
+    carry: &mut [Carried],
+) -> Option<Suffers> {
+    let says = match step.readied {
+        None => "No brush is made ready for it.".into(),
+        Some(readied) => {
+            let on_it = &mut carry[readied.brush];
+            *on_it = on_it.wiped(readied.wipes);
+            let shift = on_it.shift(with, ink, passes.max(1));
+            // More than that nobody gets off it.
+            if shift <= measured::UNSEEN || readied.wipes == measured::MOST_WIPES {
+                return None;
+            }
+            let off = &with.inks[on_it.worst_for(with, ink)?].name;
+            let (brush, new) = (&scheduled.desk.brushes[readied.brush], &with.inks[ink].name);
+            format!("{brush} still carries {off}: {new} would be {}.", shift_in_words(shift))
+        }
+    };
+    Some(Suffers { card: step.card, at, says })
 }
 
 fn of_card(evening: &Evening, scheduled: &Scheduled, card: usize) -> Vec<Suffers> {

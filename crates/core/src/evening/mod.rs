@@ -3,6 +3,7 @@
 //! | file | question |
 //! |---|---|
 //! | [`chain`] | what has to be done to one card, one thing after the other, and what lies between? |
+//! | [`desk`] | which brush lays an ink, and what has to be done to it first? |
 //! | [`shop`] | when can each thing be done, in a given order of the hands? |
 //! | [`bound`] | in how little time could it be done at best? |
 //! | [`rule`] | which order does a careful hand find? |
@@ -10,6 +11,7 @@
 //! | [`plan`] | what is done when, and what fits into the time there is? |
 //! | [`check`] | does any card suffer by it? |
 //! | [`sitting`] | how does it stand, by what has been told of it? |
+//! | [`skip`] | can what comes next on a card be left out? |
 //! | [`words`] | how is a step said, from a metre away? |
 //! | [`ask`] | what can be asked from outside? |
 //!
@@ -22,11 +24,13 @@ pub mod ask;
 pub mod bound;
 pub mod chain;
 pub mod check;
+pub mod desk;
 pub mod exact;
 pub mod plan;
 pub mod rule;
 pub mod shop;
 pub mod sitting;
+pub mod skip;
 pub mod words;
 
 pub use chain::{Chain, Gap, Task};

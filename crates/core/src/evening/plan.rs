@@ -5,14 +5,15 @@
 
 use std::ops::Range;
 
-use super::chain::{Ahead, Chain, Inks};
+use super::chain::{Ahead, BEAT, Chain, Task};
+use super::desk::{Desk, Found, OnHand, Readied};
 use super::shop::{Act, Come, Cost, Shop, Timed};
 use crate::moves::Move;
 use crate::panel::Panel;
 
-/// Tasks up to which an evening is searched to the end, and branches that are looked at for it.
+/// Tasks up to which an evening is searched to the end, and acts that are looked at for it.
 const MOST_EXACT: usize = 48;
-const BRANCHES: usize = 60_000;
+const ACTS: usize = 150_000;
 /// Steps of the rule that are tried, all told: half a second's work.
 const STEPS: usize = 100_000;
 /// The same where it is only asked whether some cards fit into the time there is.
@@ -45,6 +46,8 @@ pub struct Evening {
     pub tools: Tools,
     /// How far each has come; those not named have not begun.
     pub progress: Vec<Progress>,
+    /// What has been done, in order: the card, and its moves. It is still on the brushes.
+    pub done: Vec<(usize, Range<usize>)>,
     /// Seconds that there are tonight; none where there is no end to it.
     pub time: Option<i64>,
 }
@@ -58,6 +61,8 @@ pub struct Step {
     pub moves: Range<usize>,
     /// Whether it is heat on the card.
     pub heats: bool,
+    /// What is done to the brush first, where it lays ink.
+    pub readied: Option<Readied>,
     /// Seconds from the beginning: from when the hands make ready for it, come to the card and leave it.
     pub from: i64,
     /// See `from`.
@@ -69,6 +74,8 @@ pub struct Step {
 /// What is done when.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Scheduled {
+    /// The desk that it is done on.
+    pub desk: Desk,
     /// What the hands do, in order.
     pub steps: Vec<Step>,
     /// When each card is done and dry; nothing for what is left for another evening.
@@ -93,16 +100,16 @@ impl Scheduled {
 impl Evening {
     /// Cards from nothing, with as much time as they take.
     pub fn of(cards: Vec<Panel>, heat: bool) -> Evening {
-        Evening { cards, tools: Tools { heat }, progress: Vec::new(), time: None }
+        Evening { cards, tools: Tools { heat }, progress: Vec::new(), done: Vec::new(), time: None }
     }
 
     /// Plans it.
     pub fn scheduled(&self) -> Scheduled {
-        let chains = self.chains();
+        let (chains, desk) = self.chains();
         let all: Vec<usize> = (0..chains.len()).collect();
         let has_begun = self.progress.iter().any(|progress| progress.moves > 0);
-        let (steps, branches) = if has_begun { (STEPS_AT_ONCE, BRANCHES / 6) } else { (STEPS, BRANCHES) };
-        let in_full = |cards: &[usize]| self.of_some(&chains, cards, (steps, branches));
+        let (steps, acts) = if has_begun { (STEPS_AT_ONCE, ACTS / 6) } else { (STEPS, ACTS) };
+        let in_full = |cards: &[usize]| self.of_some(&chains, &desk, cards, (steps, acts));
         let whole = in_full(&all);
         let Some(time) = self.time.filter(|time| whole.cost.finish > *time) else { return whole };
         // What has begun goes first, then what is soonest through; one card more as long as all of them are through in time.
@@ -118,27 +125,41 @@ impl Evening {
             more.push(card);
             more.sort_unstable();
             // A longer look begins with the same tries, and so finds nothing worse.
-            if self.of_some(&chains, &more, (STEPS_TO_SEE, 0)).cost.finish <= time {
+            if self.of_some(&chains, &desk, &more, (STEPS_TO_SEE, 0)).cost.finish <= time {
                 fit = more;
             }
         }
         in_full(&fit)
     }
 
-    /// What has to be done to each card.
-    pub fn chains(&self) -> Vec<Chain> {
-        let mut inks = Inks::default();
+    /// What has to be done to each card, and the desk that it is done on.
+    pub fn chains(&self) -> (Vec<Chain>, Desk) {
+        let mut found = Found::default();
         let mut chains: Vec<Chain> = Vec::with_capacity(self.cards.len());
         for (at, card) in self.cards.iter().enumerate() {
             // Cards alike are gone through once.
             let like = self.cards[..at].iter().position(|other| other.moves == card.moves && other == card);
             let chain = match like {
                 Some(like) => chains[like].clone(),
-                None => Chain::of(card, &mut inks),
+                None => Chain::of(card, &mut found),
             };
             chains.push(chain);
         }
-        chains
+        let (desk, places) = found.desk();
+        (chains.into_iter().map(|chain| chain.on_desk(&desk, &places)).collect(), desk)
+    }
+
+    /// What is on the brushes, by what has been done.
+    fn on_hand(&self, chains: &[Chain], desk: &Desk) -> OnHand {
+        let mut on_hand = desk.clean();
+        for (card, moves) in &self.done {
+            let is_done = |task: &&Task| moves.contains(&(task.moves.end - 1));
+            for lays in chains[*card].tasks.iter().filter(is_done).filter_map(|task| task.lays.as_ref()) {
+                let readied = desk.readied(&on_hand, lays);
+                desk.lay(&mut on_hand, readied, lays);
+            }
+        }
+        on_hand
     }
 
     /// How far a card has come, in tasks.
@@ -148,11 +169,18 @@ impl Evening {
         let own = self.cards[card].moves.get(..moves).unwrap_or(&[]);
         // Drying that was the last thing made is behind it.
         let heated = matches!(own.last(), Some(Move::Dry(_) | Move::Heat(_) | Move::Cool(_)));
+        let since = since - since.rem_euclid(i64::from(BEAT));
         Come { tasks, ended: if moves == 0 { 0 } else { -since }, heated }
     }
 
-    /// Plans some of the cards, with so many steps of the rule and branches of the search.
-    fn of_some(&self, chains: &[Chain], cards: &[usize], (steps, most): (usize, usize)) -> Scheduled {
+    /// Plans some of the cards, with so many steps of the rule and acts of the search.
+    fn of_some(
+        &self,
+        chains: &[Chain],
+        desk: &Desk,
+        cards: &[usize],
+        (steps, most): (usize, usize),
+    ) -> Scheduled {
         let empty = Chain { tasks: Vec::new(), last: Default::default() };
         let is_in = |card: usize| cards.contains(&card);
         let own: Vec<Chain> = chains
@@ -167,15 +195,28 @@ impl Evening {
             let (done, rest) = own[*card].tasks.split_at(come[*card].tasks);
             done.iter().any(|task| task.mat.is_some()) && rest.iter().any(|task| task.mat.is_some())
         });
-        let shop = Shop { come, mat, ..Shop::of(&own, self.tools.heat) };
+        let on_hand = self.on_hand(chains, desk);
+        let shop = Shop { come, mat, on_hand, ..Shop::of(&own, desk, self.tools.heat) };
+        let planned = Evening::planned(&shop, cards, (steps, most));
+        if !planned.steps.is_empty() {
+            return planned;
+        }
+        // With brushes that others have used too a join may take longer to come to: it is worked as soon as it can be.
+        let wiped: Vec<Chain> = own.iter().map(|chain| chain.clone().with_all_wiped(desk)).collect();
+        Evening::planned(&Shop { chains: &wiped, ..shop.clone() }, cards, (steps, most))
+    }
+
+    fn planned(shop: &Shop, cards: &[usize], (steps, most): (usize, usize)) -> Scheduled {
+        let own = shop.chains;
+        let is_in = |card: usize| cards.contains(&card);
         let tasks: usize =
             own.iter().zip(&shop.come).map(|(chain, come)| chain.tasks.len() - come.tasks).sum();
         let bounds = shop.bounds(&shop.begin());
         let ruled = shop.found_by_rule((steps / (tasks + 1)).clamp(8, 1500), tasks as u32);
         let least = Cost { finish: bounds.0.max(bounds.1), changes: shop.least_changes(&shop.begin()) };
         let is_least = ruled.as_ref().is_some_and(|(cost, _)| *cost <= least);
-        let branches = if is_least || tasks > MOST_EXACT { 0 } else { most };
-        let found = shop.best(ruled, branches);
+        let acts = if is_least || tasks > MOST_EXACT { 0 } else { most };
+        let found = shop.best(ruled, acts);
         let (times, cost, is_proven) = match found {
             Some(found) => (found.times, found.cost, found.is_proven || is_least),
             None => (Vec::new(), least, false),
@@ -187,7 +228,8 @@ impl Evening {
             come.ended + if come.heated { 0 } else { own[card].last.in_air() }
         };
         Scheduled {
-            steps: times.iter().map(|timed| step(&own, *timed)).collect(),
+            desk: shop.desk.clone(),
+            steps: times.iter().map(|timed| step(own, *timed)).collect(),
             done: (0..own.len()).map(|card| is_in(card).then(|| dry(card))).collect(),
             cost,
             bounds,
@@ -197,7 +239,7 @@ impl Evening {
     }
 }
 
-fn step(chains: &[Chain], Timed { act, from, begins, ends }: Timed) -> Step {
+fn step(chains: &[Chain], Timed { act, readied, from, begins, ends }: Timed) -> Step {
     let Act { card, task, heats } = act;
     let tasks = &chains[card].tasks;
     let moves = match tasks.get(task) {
@@ -208,5 +250,5 @@ fn step(chains: &[Chain], Timed { act, from, begins, ends }: Timed) -> Step {
             end..end
         }
     };
-    Step { card, moves, heats, from, begins, ends }
+    Step { card, moves, heats, readied, from, begins, ends }
 }

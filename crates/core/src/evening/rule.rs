@@ -33,12 +33,14 @@ impl Shop<'_> {
             heat_from: 70.0,
             patience,
         };
-        let mut best: Option<(Cost, Vec<Timed>, Weighs)> = None;
+        let mut best: Option<(Cost, Vec<Timed>, Weighs)> =
+            self.one_by_one().map(|times| (self.cost_of(&times), times, plain(1e6, 0.0)));
         for nth in 0..tries.max(1) {
             let weighs = match (nth, &best) {
-                (0, _) | (_, None) => plain(1e6, 0.0),
+                (0, _) => plain(1e6, 0.0),
                 (1, _) => plain(0.0, 0.0),
                 (2, _) => plain(1e6, 60.0),
+                (_, None) => swayed(&plain(1e6, 0.0), &mut chance),
                 (_, Some((.., known))) => swayed(known, &mut chance),
             };
             let Some(times) = self.by_rule(&weighs) else { continue };
@@ -48,6 +50,17 @@ impl Shop<'_> {
             }
         }
         best.map(|(cost, times, _)| (cost, times))
+    }
+
+    /// One card after the other, those that have begun first: as dull as it is sure.
+    fn one_by_one(&self) -> Option<Vec<Timed>> {
+        let mut cards: Vec<usize> = (0..self.chains.len()).collect();
+        cards.sort_by_key(|card| (self.mat != Some(*card), self.come[*card].tasks == 0));
+        let rest = |card: usize| {
+            let tasks = self.come[card].tasks..self.chains[card].tasks.len();
+            tasks.map(move |task| Act { card, task, heats: false })
+        };
+        self.times(&cards.into_iter().flat_map(rest).collect::<Vec<Act>>())
     }
 
     /// What times come to.
@@ -193,7 +206,8 @@ impl Shop<'_> {
         }
         let worth = |timed: &Timed| {
             let task = &self.chains[timed.act.card].tasks[timed.act.task];
-            let goes_on = task.ink.is_none() || now.ink.is_none() || task.ink == now.ink;
+            let held = self.desk.ink(&now.on_hand);
+            let goes_on = task.lays.as_ref().is_none_or(|lays| held.is_none_or(|held| held == lays.ink));
             let same = if goes_on { weighs.same_ink } else { 0.0 };
             same + self.way_to_go(now, timed.act.card, weighs)
         };

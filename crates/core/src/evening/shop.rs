@@ -4,7 +4,10 @@
 //! hands are free, the ink before is off them and its card is ready; where a join would be too dry by then, what laid its
 //! ink begins so much later.
 
+use std::collections::HashMap;
+
 use super::chain::{Ahead, Chain};
+use super::desk::{Desk, OnHand, Readied};
 
 /// What the hands do next.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -22,6 +25,8 @@ pub struct Act {
 pub struct Timed {
     /// What.
     pub act: Act,
+    /// What is done to the brush first, where it lays ink.
+    pub readied: Option<Readied>,
     /// When it begins: with the set-up, where there is one.
     pub from: i64,
     /// When the hands come to the card.
@@ -48,10 +53,12 @@ pub struct Shop<'a> {
     pub chains: &'a [Chain],
     /// What lies ahead of each of their tasks.
     pub(super) ahead: Vec<Ahead>,
+    /// The desk.
+    pub desk: &'a Desk,
     /// How far each has come when it begins.
     pub come: Vec<Come>,
-    /// The ink on the hands when it begins.
-    pub ink: Option<usize>,
+    /// What is on the brushes when it begins.
+    pub on_hand: OnHand,
     /// The card whose inks lie on the mat when it begins.
     pub mat: Option<usize>,
     /// Whether there is a heat tool.
@@ -63,8 +70,8 @@ pub struct Shop<'a> {
 pub struct Now {
     /// When the hands are free.
     pub time: i64,
-    /// The ink on them.
-    pub ink: Option<usize>,
+    /// What is on the brushes.
+    pub on_hand: OnHand,
     /// How far each card has come.
     pub come: Vec<Come>,
     /// The card whose inks lie on the mat.
@@ -83,17 +90,17 @@ pub struct Cost {
 }
 
 impl<'a> Shop<'a> {
-    /// Cards of which none has begun, with clean hands and a clean mat.
-    pub fn of(chains: &'a [Chain], has_heat: bool) -> Shop<'a> {
+    /// Cards of which none has begun, with clean brushes and a clean mat.
+    pub fn of(chains: &'a [Chain], desk: &'a Desk, has_heat: bool) -> Shop<'a> {
         let (ahead, come) = (chains.iter().map(Ahead::of).collect(), vec![Come::default(); chains.len()]);
-        Shop { chains, ahead, come, ink: None, mat: None, has_heat }
+        Shop { chains, ahead, desk, come, on_hand: desk.clean(), mat: None, has_heat }
     }
 }
 
 impl Shop<'_> {
     /// As it begins.
     pub fn begin(&self) -> Now {
-        Now { time: 0, ink: self.ink, come: self.come.clone(), mat: self.mat, changes: 0 }
+        Now { time: 0, on_hand: self.on_hand.clone(), come: self.come.clone(), mat: self.mat, changes: 0 }
     }
 
     /// What can be done next to a card; nothing where it is through, or where another's inks lie on the mat.
@@ -129,27 +136,24 @@ impl Shop<'_> {
             }
     }
 
-    /// Seconds of hands that an act takes, and those of the set-up before it.
-    pub fn hands(&self, now: &Now, act: Act) -> (i64, i64) {
-        let chain = &self.chains[act.card];
-        if act.heats {
-            return (chain.gap(act.task).heat().unwrap_or(0), 0);
-        }
-        let task = &chain.tasks[act.task];
-        let is_change = task.ink.is_some() && now.ink.is_some() && task.ink != now.ink;
-        (i64::from(task.hands), if is_change { i64::from(task.setup) } else { 0 })
-    }
-
     /// The times of an act that begins as soon as it can, and not before some time.
     pub fn timed(&self, now: &Now, act: Act, not_before: i64) -> Timed {
-        let (hands, setup) = self.hands(now, act);
+        let chain = &self.chains[act.card];
+        let lays = chain.tasks.get(act.task).filter(|_| !act.heats).and_then(|task| task.lays.as_ref());
+        let readied = lays.map(|lays| self.desk.readied(&now.on_hand, lays));
+        let setup =
+            lays.zip(readied).map_or(0, |(lays, readied)| self.desk.seconds(&now.on_hand, readied, lays.ink));
+        let hands = match act.heats {
+            true => chain.gap(act.task).heat().unwrap_or(0),
+            false => i64::from(chain.tasks[act.task].hands),
+        };
         let begins = (now.time + setup).max(self.ready(now, act)).max(not_before);
-        Timed { act, from: begins - setup, begins, ends: begins + hands }
+        Timed { act, readied, from: begins - setup, begins, ends: begins + hands }
     }
 
     /// The shop once an act is done.
     pub fn done(&self, now: &mut Now, timed: Timed) {
-        let Timed { act, ends, .. } = timed;
+        let Timed { act, readied, ends, .. } = timed;
         now.time = ends;
         let come = &mut now.come[act.card];
         if act.heats {
@@ -158,9 +162,10 @@ impl Shop<'_> {
         }
         *come = Come { tasks: act.task + 1, ended: ends, heated: false };
         let task = &self.chains[act.card].tasks[act.task];
-        if task.ink.is_some() {
-            now.changes += u32::from(now.ink.is_some() && now.ink != task.ink);
-            now.ink = task.ink;
+        if let Some((lays, readied)) = task.lays.as_ref().zip(readied) {
+            let ink = self.desk.ink(&now.on_hand);
+            now.changes += u32::from(ink.is_some_and(|ink| ink != lays.ink));
+            self.desk.lay(&mut now.on_hand, readied, lays);
         }
         match task.mat {
             Some(true) => now.mat = None,
@@ -193,8 +198,9 @@ impl Shop<'_> {
     /// The earliest times of an order, later where a join would be too dry; nothing where it would be in any case.
     pub fn times(&self, order: &[Act]) -> Option<Vec<Timed>> {
         let mut not_before = vec![i64::MIN; order.len()];
-        // Each time round some act is put off for good; as many as there are acts, or it never comes out.
-        for _ in 0..=order.len() * 2 {
+        let joins = self.joins_in(order);
+        // Each time round some join is in time for good, or it never comes out.
+        for _ in 0..=joins.len() {
             let mut now = self.begin();
             let mut times: Vec<Timed> = Vec::with_capacity(order.len());
             for (at, act) in order.iter().enumerate() {
@@ -203,10 +209,12 @@ impl Shop<'_> {
                 times.push(timed);
             }
             let mut is_kept = true;
-            for at in 0..order.len() {
-                let Some((other, late)) = self.too_late(&times[..=at]) else { continue };
-                not_before[other] = times[other].begins + late;
-                is_kept = false;
+            for (at, other, within) in &joins {
+                let late = times[*at].begins - times[*other].ends - within;
+                if late > 0 {
+                    not_before[*other] = times[*other].begins + late;
+                    is_kept = false;
+                }
             }
             if is_kept {
                 return Some(times);
@@ -215,18 +223,17 @@ impl Shop<'_> {
         None
     }
 
-    /// The act that laid the ink of a join which the last act works too late, by its place, and how much too late.
-    pub fn too_late(&self, times: &[Timed]) -> Option<(usize, i64)> {
-        let last = times.last()?;
-        if last.act.heats {
-            return None;
+    /// The joins of an order: which act works it, which laid its ink, and seconds between them at most.
+    fn joins_in(&self, order: &[Act]) -> Vec<(usize, usize, i64)> {
+        let mut places: HashMap<(usize, usize), usize> = HashMap::new();
+        let mut joins = Vec::new();
+        for (at, act) in order.iter().enumerate().filter(|(_, act)| !act.heats) {
+            let window = self.chains[act.card].tasks[act.task].window;
+            let other = window.and_then(|(other, within)| Some((places.get(&(act.card, other))?, within)));
+            joins.extend(other.map(|(other, within)| (at, *other, i64::from(within))));
+            places.insert((act.card, act.task), at);
         }
-        let (task, within) = self.chains[last.act.card].tasks[last.act.task].window?;
-        let is_it =
-            |timed: &Timed| !timed.act.heats && (timed.act.card, timed.act.task) == (last.act.card, task);
-        let other = times.iter().position(is_it)?;
-        let late = last.begins - times[other].ends - i64::from(within);
-        (late > 0).then_some((other, late))
+        joins
     }
 
     /// A join of a card that is to be worked before its ink is dry, once so many of its tasks are done and the last of them

@@ -8,8 +8,10 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::chain::{Chain, Inks};
+use super::chain::{Chain, Task};
+use super::desk::Found;
 use super::plan::{Evening, Progress, Scheduled, Tools};
+use super::skip::without;
 use crate::ink::Name;
 use crate::learn::Figure;
 use crate::learn::ask::Log;
@@ -35,6 +37,9 @@ pub struct Sitting {
     pub cards: Vec<Panel>,
     /// Whether there is a heat tool.
     pub heat: bool,
+    /// Where it is, in the maker's own word: what dries there is logged for that room.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub room: Option<Name>,
     /// Minutes that there are; none where there is no end to it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub minutes: Option<u32>,
@@ -90,6 +95,17 @@ pub enum What {
         /// What.
         fault: Fault,
     },
+    /// What comes next on a card is left out: so many of its moves would be made now.
+    Skipped {
+        /// The card.
+        card: usize,
+        /// The move after the last that is left out.
+        moves: usize,
+    },
+    /// The hands are called away.
+    Away,
+    /// They are at the bench again.
+    Back,
     /// What was told last is taken back.
     TakenBack,
 }
@@ -210,17 +226,54 @@ pub struct Standing {
     pub cards: Vec<Stand>,
     /// When something was last told, in milliseconds since 1970; nothing before it begins.
     pub at: Option<i64>,
+    /// Whether the hands were called away, and are not back yet.
+    pub is_away: bool,
     /// What is done from then on.
     pub scheduled: Scheduled,
     /// Steps done: which card, which moves, and when they ended; in order.
     pub done: Vec<(usize, std::ops::Range<usize>, i64)>,
 }
 
+/// A join over ink that has been laid: it blends for as long as that is damp.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct OpenJoin {
+    /// The card.
+    pub card: usize,
+    /// The ink that dries, by its place in the card's list.
+    pub ink: usize,
+    /// Until when it is damp enough, in milliseconds since 1970.
+    pub until: i64,
+}
+
 impl Standing {
+    /// The joins that are still to be worked over ink that is laid, the first to dry first.
+    pub fn open_joins(&self) -> Vec<OpenJoin> {
+        let cards = self.evening.cards.iter().enumerate();
+        let of = |(card, panel): (usize, &Panel)| {
+            let chain = Chain::of(panel, &mut Found::default());
+            let made = self.cards[card].moves;
+            let join = |task: &Task| {
+                let (other, seconds) = task.window.filter(|_| task.moves.start >= made)?;
+                let other = &chain.tasks[other].moves;
+                let is_it = |(of, moves, _): &&(usize, std::ops::Range<usize>, i64)| {
+                    *of == card && moves.contains(&(other.end - 1))
+                };
+                let ended = self.done.iter().find(is_it)?.2;
+                let ink = panel.moves[other.clone()].iter().rev().find_map(Move::laying)?.ink;
+                Some(OpenJoin { card, ink, until: ended + 1000 * i64::from(seconds) })
+            };
+            let is_on = !self.cards[card].aside;
+            chain.tasks.iter().filter(|_| is_on).filter_map(join).collect::<Vec<OpenJoin>>()
+        };
+        let mut joins: Vec<OpenJoin> = cards.flat_map(of).collect();
+        joins.sort_by_key(|join| join.until);
+        joins
+    }
+
     /// When a card is ready for its next step, in seconds from when something was last told; nothing where it waits for nothing.
     pub fn waits(&self, card: usize, step: &super::plan::Step) -> Option<i64> {
         let stand = self.cards.get(card)?;
-        let chain = Chain::of(self.evening.cards.get(card)?, &mut Inks::default());
+        let chain = Chain::of(self.evening.cards.get(card)?, &mut Found::default());
         let task = chain.tasks.iter().position(|task| task.moves == step.moves)?;
         let gap = chain.gap(task).in_air();
         let since = (self.at? - stand.ended?).max(0) / 1000;
@@ -237,6 +290,9 @@ pub enum ToldError {
     /// More moves than it has.
     #[error("That card has no such step: reload the page.")]
     Moves,
+    /// What comes after a step needs it.
+    #[error("That step cannot be left out: what comes after it needs it. Take it back, or let the card be.")]
+    Needed,
     /// No mark.
     #[error("What is told needs a mark of 8 to 64 signs.")]
     Mark,
@@ -261,11 +317,17 @@ impl Sitting {
                 | What::Heated { card }
                 | What::StillDamp { card }
                 | What::IsDry { card }
+                | What::Skipped { card, .. }
                 | What::Went { card, .. } => Some(card),
-                What::Begun | What::TakenBack => None,
+                What::Begun | What::Away | What::Back | What::TakenBack => None,
             };
             if card.is_some_and(|card| card >= self.cards.len()) {
                 return Err(ToldError::Card);
+            }
+            if let What::Skipped { card, moves } = one.what {
+                let so_far = Sitting { log: log.clone(), ..self.clone() };
+                let (cards, stands, _) = so_far.gone_through();
+                without(&cards[card], stands[card].moves..moves).ok_or(ToldError::Needed)?;
             }
             log.push(one.clone());
         }
@@ -301,7 +363,13 @@ impl Sitting {
         let mut done = Vec::new();
         for told in self.valid() {
             match told.what {
-                What::Begun | What::TakenBack => {}
+                What::Begun | What::Away | What::Back | What::TakenBack => {}
+                What::Skipped { card, moves } => {
+                    let from = stands[card].moves;
+                    if let Some(without) = without(&cards[card], from..moves) {
+                        cards[card] = without;
+                    }
+                }
                 What::Done { card, moves } => {
                     let stand = &mut stands[card];
                     if moves > stand.moves {
@@ -368,8 +436,11 @@ impl Sitting {
         let begun = self.valid().first().map(|told| told.at);
         let gone = begun.zip(at).map_or(0, |(begun, at)| (at - begun) / 1000);
         let time = self.minutes.map(|minutes| (60 * i64::from(minutes) - gone).max(0));
-        let evening = Evening { cards, tools: Tools { heat: self.heat }, progress, time };
-        Standing { scheduled: evening.scheduled(), evening, cards: stands, at, done }
+        let tools = Tools { heat: self.heat };
+        let on_brushes = done.iter().map(|(card, moves, _)| (*card, moves.clone())).collect();
+        let evening = Evening { cards, tools, progress, done: on_brushes, time };
+        let is_away = self.valid().last().is_some_and(|told| told.what == What::Away);
+        Standing { scheduled: evening.scheduled(), evening, cards: stands, at, is_away, done }
     }
 
     /// The cards that are done; one that was set aside is none.
@@ -397,14 +468,19 @@ impl Sitting {
         let (cards, _, done) = self.gone_through();
         let mut logs = self.passes(&cards, &done);
         logs.extend(self.dryings(&cards));
+        logs.iter_mut().for_each(|log| log.room.clone_from(&self.room));
         logs
     }
 
     /// Seconds of a light pass: from what was told before a step to its end.
     fn passes(&self, cards: &[Panel], done: &[(usize, std::ops::Range<usize>, i64)]) -> Vec<Log> {
-        let valid: Vec<i64> = self.valid().iter().map(|told| told.at).collect();
+        let valid = self.valid();
         let log = |(card, moves, ended): &(usize, std::ops::Range<usize>, i64)| {
-            let before = valid.iter().copied().filter(|at| at < ended).max()?;
+            let before = valid.iter().filter(|told| told.at < *ended).max_by_key(|told| told.at)?;
+            // What was begun before the hands were called away took longer than it seems.
+            if before.what == What::Back {
+                return None;
+            }
             let panel = &cards[*card];
             let own = &panel.moves[moves.start..moves.end.min(panel.moves.len())];
             let passes: usize = own.iter().filter_map(Move::laying).map(|laying| laying.veils.len()).sum();
@@ -413,7 +489,7 @@ impl Sitting {
             if passes == 0 || !is_plain {
                 return None;
             }
-            let seconds = (ended - before) as f64 / 1000.0 / passes as f64;
+            let seconds = (ended - before.at) as f64 / 1000.0 / passes as f64;
             let ink = own.iter().find_map(Move::laying).map(|laying| laying.ink);
             (PASS.0..=PASS.1).contains(&seconds).then(|| log_of(panel, Figure::LightPass, ink, seconds))
         };

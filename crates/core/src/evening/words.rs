@@ -1,5 +1,6 @@
 //! How is a step of an evening said, from a metre away?
 
+use super::desk::Desk;
 use super::plan::Step;
 use crate::length::Units;
 use crate::moves::{Move, Technique, heat::Heat};
@@ -18,8 +19,8 @@ pub struct Said {
     pub ink: Option<usize>,
 }
 
-/// A step on a card as it stands. Where another ink was on the hands the brush is made ready first.
-pub fn said(card: &Panel, step: &Step, units: Units) -> Said {
+/// A step on a card as it stands, with the brush made ready first, from a desk that serves all cards of the evening.
+pub fn said(card: &Panel, step: &Step, desk: &Desk, units: Units) -> Said {
     let mut surface = card.after(step.moves.start);
     if step.heats {
         let words = Heat {}.words(&surface, units);
@@ -32,13 +33,14 @@ pub fn said(card: &Panel, step: &Step, units: Units) -> Said {
     }
     let mut said = Said::default();
     let mut titles: Vec<String> = Vec::new();
+    said.how.extend(step.readied.and_then(|readied| desk.says(readied)));
     for m in card.moves.get(step.moves.clone()).unwrap_or(&[]) {
         let words = m.words(&surface, units);
         let is_ready = matches!(m, Move::Take(_) | Move::Wipe(_));
         if !m.dries() {
             said.care.extend(words.care);
-            // With the same ink on the hands nothing has to be made ready.
-            if !is_ready || step.from < step.begins {
+            // The brush is ready by the time of the first laying; the card alone would have taken another.
+            if !is_ready || said.ink.is_some() {
                 said.how.push(words.how);
             }
             if !is_ready {

@@ -121,7 +121,7 @@ impl Pace {
                     By::Ink => with.ink.is_some() && own.of.as_ref() == with.ink,
                     By::Card => with.card.is_some() && own.of.as_ref() == with.card,
                     By::Tool => with.tool.is_some() && own.of.as_ref() == with.tool,
-                    // In which room it will be nobody knows.
+                    // See [`Pace::in_room`].
                     By::Room => false,
                 }
         };
@@ -132,6 +132,25 @@ impl Pace {
             By::Ink => 3,
         };
         self.0.iter().filter(fits).max_by_key(narrow)
+    }
+
+    /// The same for work in one room, or in one that is not known: what was learned of that room goes for all of it.
+    #[must_use]
+    pub fn in_room(&self, room: Option<&Name>) -> Pace {
+        let is_of_room = |own: &&Own| own.by == By::Room && room.is_some() && own.of.as_ref() == room;
+        let of_room: Vec<Own> = self
+            .0
+            .iter()
+            .filter(is_of_room)
+            .map(|own| Own { by: By::All, of: None, ..own.clone() })
+            .collect();
+        let is_other = |own: &&Own| match own.by {
+            By::Room => false,
+            By::All => of_room.iter().all(|room| room.figure != own.figure),
+            _ => true,
+        };
+        let others: Vec<Own> = self.0.iter().filter(is_other).cloned().collect();
+        Pace(others.into_iter().chain(of_room).collect())
     }
 
     /// Seconds of something that hands do.
@@ -215,6 +234,23 @@ mod tests {
         );
         let pace = pace.without(Figure::OxideDries, By::Ink, Some(&ink));
         assert_eq!(pace.minutes(Figure::OxideDries, With { ink: Some(&ink), ..With::default() }), (4, 7));
+    }
+
+    #[test]
+    fn what_was_learned_of_a_room_goes_for_all_that_is_done_there() {
+        let (hut, shed) = (name("tea hut"), name("net shed"));
+        let pace = Pace::default()
+            .with(&learned(Figure::OxideDries, (By::All, None), 300.0))
+            .with(&learned(Figure::OxideDries, (By::Room, Some("tea hut")), 600.0))
+            .with(&learned(Figure::OxideDries, (By::Ink, Some("Wind Sock")), 900.0));
+        let minutes = |room: Option<&Name>| pace.in_room(room).minutes(Figure::OxideDries, With::default());
+        assert_eq!(minutes(Some(&hut)), (8, 13));
+        assert_eq!((minutes(Some(&shed)), minutes(None)), ((4, 7), (4, 7)));
+        // An ink of one's own is narrower than a room.
+        let ink = name("Wind Sock");
+        let with = With { ink: Some(&ink), ..With::default() };
+        assert_eq!(pace.in_room(Some(&hut)).minutes(Figure::OxideDries, with), (12, 20));
+        pace.in_room(Some(&hut)).check().unwrap();
     }
 
     #[test]

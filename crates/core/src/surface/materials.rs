@@ -79,6 +79,14 @@ impl Materials {
         }
     }
 
+    /// The same with other inks.
+    #[must_use]
+    pub fn of_inks(&self, inks: &[Ink]) -> Materials {
+        let films: Vec<Film> = inks.iter().map(Ink::film).collect();
+        let wet_films = films.iter().zip(inks).map(|(film, ink)| film.wet(ink.kind)).collect();
+        Materials { inks: inks.to_vec(), wet_films, films, ..self.clone() }
+    }
+
     /// Width and height in millimetres.
     pub fn size_mm(&self) -> (f64, f64) {
         (self.size.0.mm(), self.size.1.mm())

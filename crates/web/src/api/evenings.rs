@@ -7,6 +7,8 @@ use actix_web::{HttpResponse, web};
 use chrono::{DateTime, Utc};
 use rosy_core::Units;
 use rosy_core::evening::ask::{leftovers, says, titles};
+use rosy_core::evening::sitting::OpenJoin;
+use rosy_core::evening::skip::without;
 use rosy_core::evening::words::said;
 use rosy_core::evening::{Sitting, Standing, Told, What};
 use rosy_core::learn::ask::told as told_time;
@@ -16,6 +18,7 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use super::picture::attachment;
+use crate::clock::Clock;
 use crate::error::{ApiProblem, Problem};
 use crate::picture::{drawn_from, file as file_of, for_page};
 use crate::visitor::{Caller, Read};
@@ -41,13 +44,17 @@ pub struct View {
     #[serde(skip_serializing_if = "Option::is_none")]
     last: Option<CardView>,
     /// Cards that dry or cool.
-    clocks: Vec<Clock>,
+    clocks: Vec<DryingView>,
     /// When all is done and dry.
     finish: i64,
     /// The cards that are left for another evening, by name.
     later: Vec<String>,
     /// What is left over.
     leftovers: Vec<String>,
+    /// Whether the hands were called away.
+    away: bool,
+    /// Joins that blend only so long, the first to dry first.
+    joins: Vec<JoinView>,
     /// What there is to say to what was told.
     #[serde(skip_serializing_if = "Option::is_none")]
     said: Option<String>,
@@ -68,6 +75,15 @@ struct StepView {
     begins: i64,
     ends: i64,
     picture: String,
+    /// Whether it can be left out.
+    skips: bool,
+}
+
+#[derive(Serialize)]
+struct JoinView {
+    name: String,
+    ink: String,
+    until: i64,
 }
 
 #[derive(Serialize)]
@@ -77,7 +93,7 @@ struct CardView {
 }
 
 #[derive(Serialize)]
-struct Clock {
+struct DryingView {
     card: usize,
     name: String,
     from: i64,
@@ -103,9 +119,12 @@ impl View {
         let at = standing.at.unwrap_or(now);
         let time = |seconds: i64| at + 1000 * seconds;
         let cards = &standing.evening.cards;
-        let step = |step: &rosy_core::evening::Step| {
+        let scheduled = &standing.scheduled;
+        let step = |(nth, step): (usize, &rosy_core::evening::Step)| {
             let card = &cards[step.card];
-            let words = said(card, step, units);
+            // What comes later is asked when it comes.
+            let skips = nth == 0 && !step.heats && without(card, step.moves.clone()).is_some();
+            let words = said(card, step, &scheduled.desk, units);
             StepView {
                 card: step.card,
                 name: names[step.card].clone(),
@@ -123,9 +142,9 @@ impl View {
                     step.moves.end,
                     drawn_from(card)
                 ),
+                skips,
             }
         };
-        let scheduled = &standing.scheduled;
         let next = |card: usize| scheduled.steps.iter().find(|step| step.card == card);
         let clock = |(card, stand): (usize, &rosy_core::evening::sitting::Stand)| {
             let from = stand.ended.filter(|_| !stand.aside)?;
@@ -135,12 +154,12 @@ impl View {
                 Some(step) => time(standing.waits(card, step)?),
                 None => time((*scheduled.done.get(card)?)?),
             };
-            (until > now).then(|| Clock { card, name: names[card].clone(), from, until })
+            (until > now).then(|| DryingView { card, name: names[card].clone(), from, until })
         };
         View {
             now,
             has_begun: standing.at.is_some(),
-            steps: scheduled.steps.iter().take(AHEAD).map(step).collect(),
+            steps: scheduled.steps.iter().take(AHEAD).enumerate().map(step).collect(),
             done: standing.done.len(),
             all: standing.done.len() + scheduled.steps.len(),
             last: standing.done.last().map(|(card, ..)| CardView { card: *card, name: names[*card].clone() }),
@@ -151,13 +170,32 @@ impl View {
                 .into_iter()
                 .map(|one| one.says)
                 .collect(),
+            away: standing.is_away,
+            joins: joins(standing, &names),
             said: None,
         }
     }
 }
 
-fn now() -> i64 {
-    Utc::now().timestamp_millis()
+fn joins(standing: &Standing, names: &[String]) -> Vec<JoinView> {
+    let join = |join: OpenJoin| JoinView {
+        name: names[join.card].clone(),
+        ink: standing.evening.cards[join.card].inks[join.ink].name.to_string(),
+        until: join.until,
+    };
+    standing.open_joins().into_iter().map(join).collect()
+}
+
+/// What has dried while the hands were away.
+fn dried(view: &View) -> String {
+    let late: Vec<&JoinView> = view.joins.iter().filter(|join| join.until < view.now).collect();
+    match late.as_slice() {
+        [] => "All that waited is as it should be. The rest is planned anew from now.".into(),
+        [one, ..] => format!(
+            "{} has dried on {}: its join does not blend any more. Work it in small circles, nearly dry, and press Hard mark if its line shows. The rest is planned anew from now.",
+            one.ink, one.name
+        ),
+    }
 }
 
 /// `GET /api/evenings/{id}`: how it stands.
@@ -165,12 +203,13 @@ pub async fn get(
     caller: Caller,
     store: web::Data<Store>,
     room: web::Data<Workroom>,
+    clock: web::Data<Clock>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, ApiProblem> {
     let Kept { value, .. } = store.one::<Sitting>(caller.visitor.bench.id, *id).await?;
     let (id, units) = (*id, caller.visitor.units());
-    let view =
-        room.done(caller.visitor.asker(), move || View::of(id, &value, &value.standing(), units, now()));
+    let view = room
+        .done(caller.visitor.asker(), move || View::of(id, &value, &value.standing(), units, clock.now()));
     Ok(HttpResponse::Ok().json(view.await?))
 }
 
@@ -196,16 +235,19 @@ pub async fn tell(
     caller: Caller,
     store: web::Data<Store>,
     room: web::Data<Workroom>,
+    clock: web::Data<Clock>,
     id: web::Path<Uuid>,
     Read(asked): Read<Asked>,
 ) -> Result<HttpResponse, ApiProblem> {
-    let (bench, units, came) = (caller.visitor.bench.id, caller.visitor.units(), now());
+    let (bench, units, came) = (caller.visitor.bench.id, caller.visitor.units(), clock.now());
     let told: Vec<Told> = asked
         .told
         .into_iter()
         .map(|one| Told { mark: one.mark, at: came - one.ago.clamp(0, LONGEST), what: one.what })
         .collect();
+    let is_back = told.last().is_some_and(|told| told.what == What::Back);
     let faults = told.iter().rev().find_map(|told| match told.what {
+        What::Skipped { .. } => Some("Left out. The picture shows the card without it.".into()),
         What::Went { fault, .. } => Some(fault.says().to_owned()),
         What::IsDry { .. } => {
             Some("It goes on at once. How long it took is kept among your own times.".into())
@@ -218,9 +260,11 @@ pub async fn tell(
     let kept = store.tell_evening(bench, *id, &told).await?.map_err(Problem::Refused)?;
     let id = *id;
     let view = room.done(caller.visitor.asker(), move || {
-        View::of(id, &kept.value, &kept.value.standing(), units, now())
+        View::of(id, &kept.value, &kept.value.standing(), units, clock.now())
     });
-    Ok(HttpResponse::Ok().json(View { said: faults, ..view.await? }))
+    let view = view.await?;
+    let said = if is_back { Some(dried(&view)) } else { faults };
+    Ok(HttpResponse::Ok().json(View { said, ..view }))
 }
 
 /// What is asked of a picture.
@@ -259,6 +303,7 @@ pub async fn file(
     caller: Caller,
     store: web::Data<Store>,
     room: web::Data<Workroom>,
+    clock: web::Data<Clock>,
     path: web::Path<(Uuid, String)>,
 ) -> Result<HttpResponse, ApiProblem> {
     let (id, ending) = path.into_inner();
@@ -275,7 +320,7 @@ pub async fn file(
     let body = room.done(caller.visitor.asker(), move || match as_file.as_str() {
         "json" => serde_json::to_string_pretty(&value).unwrap_or_default(),
         "csv" => table(&value, units),
-        _ => calendar(id, &value, units),
+        _ => calendar(id, &value, units, clock.now()),
     });
     Ok(HttpResponse::Ok()
         .content_type(kind)
@@ -303,9 +348,9 @@ fn table(sitting: &Sitting, units: Units) -> String {
 }
 
 /// The evening as a calendar (RFC 5545): one event for the whole of it, its steps in order in what is said of it.
-fn calendar(id: Uuid, sitting: &Sitting, units: Units) -> String {
+fn calendar(id: Uuid, sitting: &Sitting, units: Units, now: i64) -> String {
     let standing = sitting.standing();
-    let begins = standing.at.unwrap_or_else(now);
+    let begins = standing.at.unwrap_or(now);
     let ends = begins + 1000 * standing.scheduled.cost.finish;
     let stamp = |time: i64| {
         DateTime::<Utc>::from_timestamp_millis(time).unwrap_or_default().format("%Y%m%dT%H%M%SZ").to_string()
@@ -322,7 +367,7 @@ fn calendar(id: Uuid, sitting: &Sitting, units: Units) -> String {
         "PRODID:-//Rosy Veil//Evening//EN".into(),
         "BEGIN:VEVENT".into(),
         format!("UID:{id}@rosy-veil"),
-        format!("DTSTAMP:{}", stamp(now())),
+        format!("DTSTAMP:{}", stamp(now)),
         format!("DTSTART:{}", stamp(begins)),
         format!("DTEND:{}", stamp(ends)),
         format!("SUMMARY:{}", escaped(sitting.name.as_str())),

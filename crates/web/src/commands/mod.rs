@@ -8,6 +8,7 @@ mod serve;
 use std::io::{ErrorKind, Read, Write};
 use std::path::PathBuf;
 
+use crate::clock::Clock;
 use clap::{Parser, Subcommand};
 
 /// Plans ink-blended card panels.
@@ -31,6 +32,9 @@ enum Command {
         /// Another name that the pages are asked for under, such as that of a proxy before them; may be given again.
         #[arg(long = "host")]
         hosts: Vec<String>,
+        /// A file with the seconds by which the clock is ahead of the machine's, to try an evening out in a minute.
+        #[arg(long)]
+        clock: Option<PathBuf>,
     },
     /// Draw a panel's picture as a PNG file of its true size.
     Render {
@@ -49,7 +53,7 @@ enum Command {
     /// Ask the model: one JSON document of at most 4 MB on standard input, one on standard output.
     Ask {
         /// overprint, junction, order, pairs, bridge, path, near, darker, panel, card, trim, sheet, shape, cover, check, steps,
-        /// press or flecks.
+        /// press, flecks, evening or learn.
         question: String,
         /// Print the JSON Schemas of question and answer instead.
         #[arg(long)]
@@ -62,7 +66,7 @@ enum Command {
 /// Runs what was asked for on the command line.
 pub fn run() -> Result<(), String> {
     match Arguments::parse().command {
-        Command::Serve { port, demo, hosts } => serve::run(port, demo, hosts),
+        Command::Serve { port, demo, hosts, clock } => serve::run(port, demo, hosts, Clock { ahead: clock }),
         Command::Render { panel, output, dpi, after } => render::run(&panel, &output, dpi, after),
         Command::Ask { question, schema } => ask::run(&question, schema),
         Command::Schema => schema::run(),

@@ -14,6 +14,7 @@ use actix_web::web::{Data, PayloadConfig};
 use actix_web::{App, HttpServer};
 use rosy_store::Store;
 
+use crate::clock::Clock;
 use crate::demo;
 use crate::guard::{Hosts, guard};
 use crate::routes::routes;
@@ -28,14 +29,14 @@ const HEAD_ARRIVES: Duration = Duration::from_secs(10);
 const NEXT: Duration = Duration::from_secs(30);
 
 /// Serves until it is told to stop.
-pub fn run(port: u16, demo: bool, hosts: Vec<String>) -> Result<(), String> {
+pub fn run(port: u16, demo: bool, hosts: Vec<String>, clock: Clock) -> Result<(), String> {
     let url = std::env::var("DATABASE_URL").map_err(|_| {
         "no database is named: set DATABASE_URL, or start the program with ./rosy start".to_owned()
     })?;
-    actix_web::rt::System::new().block_on(serve(&url, port, demo, hosts))
+    actix_web::rt::System::new().block_on(serve(&url, port, demo, hosts, clock))
 }
 
-async fn serve(url: &str, port: u16, demo: bool, hosts: Vec<String>) -> Result<(), String> {
+async fn serve(url: &str, port: u16, demo: bool, hosts: Vec<String>, clock: Clock) -> Result<(), String> {
     let store = Store::open(url)
         .await
         .map_err(|error| format!("{error}. Check DATABASE_URL and that PostgreSQL runs."))?;
@@ -44,6 +45,7 @@ async fn serve(url: &str, port: u16, demo: bool, hosts: Vec<String>) -> Result<(
     let key = Key::from(&unhex(&key));
     demo::fill(&store, demo).await.map_err(|error| error.to_string())?;
 
+    let clock = Data::new(clock);
     let (store, hosts, room) = (Data::new(store), Data::new(Hosts(hosts)), Data::new(Workroom::open()));
     let server = HttpServer::new(move || {
         let session = SessionMiddleware::builder(CookieSessionStore::default(), key.clone())
@@ -59,6 +61,7 @@ async fn serve(url: &str, port: u16, demo: bool, hosts: Vec<String>) -> Result<(
             .app_data(store.clone())
             .app_data(hosts.clone())
             .app_data(room.clone())
+            .app_data(clock.clone())
             .app_data(PayloadConfig::new(MOST_BYTES))
             .wrap(session)
             .wrap(Compress::default())

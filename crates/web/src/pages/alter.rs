@@ -104,6 +104,7 @@ pub async fn make(
         name: panel.name.with_tail(", three ways"),
         cards,
         heat: true,
+        room: None,
         minutes: None,
         log: Vec::new(),
     };

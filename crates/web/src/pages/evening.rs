@@ -7,6 +7,7 @@ use askama::Template;
 use rosy_core::Panel;
 use rosy_core::evening::ask::{MOST_CARDS, leftovers, says, titles};
 use rosy_core::evening::{Sitting, Standing, Step};
+use rosy_core::ink::Name;
 use rosy_core::learn::ask::told;
 use rosy_core::learn::pace::With;
 use rosy_core::learn::{Figure, Pace};
@@ -35,6 +36,7 @@ struct EveningsPage {
     panels: Vec<Offered>,
     wrong: Option<String>,
     name: String,
+    room: String,
 }
 
 /// A panel that can be made.
@@ -69,6 +71,7 @@ async fn all_page(
         evenings: store.all::<Sitting>(bench).await?.into_iter().map(evening).collect(),
         panels: panels.map(offered).collect(),
         name: written.get("name").cloned().unwrap_or_default(),
+        room: written.get("room").cloned().unwrap_or_default(),
         wrong,
     })
 }
@@ -110,7 +113,7 @@ fn wanted(form: &HashMap<String, String>, panels: Vec<Kept<Panel>>, pace: &Pace)
         if cards.len() + count > MOST_CARDS {
             return Err(format!("An evening takes up to {MOST_CARDS} cards: ask for fewer"));
         }
-        let fresh = Panel { done: 0, pace: pace.clone(), ..value };
+        let fresh = Panel { done: 0, ..value };
         cards.extend(std::iter::repeat_n(fresh, count));
     }
     if cards.is_empty() {
@@ -118,8 +121,13 @@ fn wanted(form: &HashMap<String, String>, panels: Vec<Kept<Panel>>, pace: &Pace)
     }
     let name = form.get("name").map_or("", |name| name.trim());
     let name = if name.is_empty() { "An evening at the bench" } else { name };
-    let name = name.parse().map_err(|error: rosy_core::ink::DrawerError| error.to_string())?;
-    Ok(Sitting { name, cards, heat: true, minutes: None, log: Vec::new() })
+    let named = |name: &str| name.parse().map_err(|error: rosy_core::ink::DrawerError| error.to_string());
+    let name = named(name)?;
+    let room = form.get("room").map(|room| room.trim()).filter(|room| !room.is_empty());
+    let room: Option<Name> = room.map(named).transpose()?;
+    let own = pace.in_room(room.as_ref());
+    cards.iter_mut().for_each(|card: &mut Panel| card.pace = own.clone());
+    Ok(Sitting { name, cards, heat: true, room, minutes: None, log: Vec::new() })
 }
 
 /// A card's column.
@@ -179,8 +187,10 @@ struct EveningPage {
     has_finished: bool,
     heat: bool,
     minutes: String,
-    /// The steps, as they are printed.
-    steps: Vec<(String, String, String)>,
+    /// Where it is.
+    room: Option<String>,
+    /// The steps, as they are printed: when, which card, what, and what is done to the brush first.
+    steps: Vec<(String, String, String, Option<String>)>,
     wrong: Option<String>,
 }
 
@@ -276,11 +286,16 @@ fn drawn(id: Uuid, sitting: &Sitting, shelf: &Shelf, frame: Frame, wrong: Option
         leftovers: leftovers(&standing.evening, &scheduled.later).into_iter().map(|one| one.says).collect(),
         has_finished: !sitting.finished().is_empty(),
         heat: sitting.heat,
+        room: sitting.room.as_ref().map(Name::to_string),
         minutes: sitting.minutes.map_or(String::new(), |minutes| minutes.to_string()),
         steps: scheduled
             .steps
             .iter()
-            .map(|step| (clock(gone + step.begins), names[step.card].clone(), says(&titles[step.card], step)))
+            .map(|step| {
+                let brush = step.readied.and_then(|readied| scheduled.desk.says(readied));
+                let (name, says) = (names[step.card].clone(), says(&titles[step.card], step));
+                (clock(gone + step.begins), name, says, brush)
+            })
             .collect(),
         wrong,
         frame,
@@ -340,7 +355,8 @@ fn past(standing: &Standing, titles: &[Vec<String>], begun: i64) -> Vec<Drawn> {
         // What was told done and only dries was heated.
         let own = standing.evening.cards[*card].moves.get(moves.clone()).unwrap_or(&[]);
         let heats = own.iter().any(Technique::dries) && own.iter().all(|m| m.dries() || !m.is_step());
-        let step = Step { card: *card, moves: moves.clone(), heats, from, begins: from, ends: to };
+        let step =
+            Step { card: *card, moves: moves.clone(), heats, readied: None, from, begins: from, ends: to };
         Drawn::of(standing, titles, &step, (from, to.max(from + 10)), true)
     };
     standing.done.iter().map(one).collect()

@@ -16,6 +16,7 @@ use uuid::Uuid;
 
 use super::owned::word;
 use super::{Frame, page, refused, see, size, supplies};
+use crate::clock::Clock;
 use crate::error::{PageProblem, Problem, sentence};
 use crate::picture::drawn_from;
 use crate::say::many;
@@ -379,11 +380,12 @@ pub async fn remove(
 pub async fn of_panel(
     sent: Sent<Nothing>,
     store: web::Data<Store>,
+    clock: web::Data<Clock>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
     let panel = store.one::<Panel>(bench, *id).await?.value;
-    let made = Made::new(panel, Utc::now().timestamp_millis());
+    let made = Made::new(panel, clock.now());
     let (id, label) = (Uuid::now_v7(), format!("record {}", made.panel.name));
     let mut changes = vec![Change::add(id, &made)?];
     changes.extend(supplies::taken(&store, bench, std::slice::from_ref(&made.panel)).await?);

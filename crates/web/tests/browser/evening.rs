@@ -89,6 +89,72 @@ async fn an_evening_planned_and_worked_by_keyboard_with_the_program_killed_in_it
     browser.close().await;
 }
 
+/// Seconds from now to the end of the step that comes next.
+const LASTS: &str = "const asked = new XMLHttpRequest(); \
+    asked.open('GET', `/api${location.pathname.replace('/bench', '')}`, false); asked.send(); \
+    const { now, steps } = JSON.parse(asked.responseText); \
+    return Math.max(1, Math.round((steps[0].ends - now) / 1000))";
+
+#[tokio::test(flavor = "multi_thread")]
+async fn called_away_and_back_and_a_step_left_out() {
+    let (desk, clock) = Desk::with_clock().await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Ebb at six").await;
+    browser.go(&desk, "/evenings").await;
+    browser.write(&format!("#count-{id}"), "1").await;
+    browser.write("#evening-room", "tea hut").await;
+    browser.click(".new-evening form button").await;
+    browser.until("the thread", "document.querySelector('.thread-line')").await;
+    browser.until_says(".evening-says", "tea hut").await;
+    let evening = browser.run("return location.pathname").await.as_str().unwrap().to_owned();
+    browser.go(&desk, &format!("{evening}/bench")).await;
+    browser.until_says("[data-done]", "Begin").await;
+    key(&browser, Key::Space).await;
+    until_step(&browser, 1).await;
+    key(&browser, Key::Space).await;
+    until_step(&browser, 2).await;
+    let title = browser.text(".doing h1").await;
+    browser.click("[data-away]").await;
+    browser.until_says(".doing h1", "Away from the bench").await;
+    browser.until_says(".doing-how", "goes on drying by itself").await;
+    browser.until("kept", "document.querySelector('.doing .status').textContent === 'kept'").await;
+    // It lasts through a reload, and half an hour later any key is back.
+    browser.go(&desk, &format!("{evening}/bench")).await;
+    browser.until_says("[data-done]", "Back at the bench").await;
+    clock.is_ahead(1800);
+    key(&browser, Key::Space).await;
+    browser.until_says(".doing-said", "planned anew from now").await;
+    browser.until_says(".doing h1", &title).await;
+    // Left out, it is not made: as many steps are done as before.
+    let all = browser.text(".doing-where").await;
+    browser.click("[data-skip]").await;
+    browser.until_says(".doing-said", "Left out").await;
+    until_step(&browser, 2).await;
+    assert_ne!(browser.text(".doing-where").await, all);
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_photo_sent_while_the_database_is_stopped_is_told_and_sent_again() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    browser.go(&desk, "/made").await;
+    browser.click(".made-cards a").await;
+    browser.until("its page", "document.querySelector('[data-send]')").await;
+    let folder = crate::desk::scratch("photos");
+    std::fs::create_dir_all(&folder).unwrap();
+    let photo = folder.join("card.png");
+    let id = browser.run("return location.pathname").await.as_str().unwrap().to_owned();
+    std::fs::write(&photo, desk.fetch(&format!("{id}/picture.png"), "")).unwrap();
+    desk.database_answers(false).await;
+    browser.find("[data-send]").await.send_keys(photo.to_str().unwrap()).await.unwrap();
+    browser.until("it is told", "document.querySelector('.sends .wrong')?.textContent.length > 20").await;
+    desk.database_answers(true).await;
+    browser.find("[data-send]").await.send_keys(photo.to_str().unwrap()).await.unwrap();
+    browser.until_says(".record-seen", "as it came out").await;
+    browser.close().await;
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn what_goes_wrong_is_told_at_one_press_and_the_rest_is_planned_anew() {
     let desk = Desk::new(true).await;
@@ -171,8 +237,9 @@ async fn what_was_made_is_found_written_of_and_made_again() {
 /// A whole evening by keyboard alone: cut, worked to its end, put into the record, with a photo of how it came out.
 #[tokio::test(flavor = "multi_thread")]
 async fn a_whole_evening_by_keyboard_alone_ends_in_the_record_with_a_photo() {
-    let desk = Desk::new(true).await;
+    let (desk, clock) = Desk::with_clock().await;
     let browser = Browser::new().await;
+    let mut gone = 0;
     let enter_on = async |css: &str| {
         browser.run(&format!("document.querySelector({css:?}).focus()")).await;
         browser.find(css).await.send_keys(&char::from(Key::Enter).to_string()).await.unwrap();
@@ -186,6 +253,9 @@ async fn a_whole_evening_by_keyboard_alone_ends_in_the_record_with_a_photo() {
     let mut step = 1;
     loop {
         until_step(&browser, step).await;
+        // As long as it takes by the plan, on a clock that goes as fast as it is told to.
+        gone += browser.run(LASTS).await.as_i64().expect("how long it takes");
+        clock.is_ahead(gone);
         key(&browser, Key::Space).await;
         step += 1;
         let goes_on = format!(
@@ -205,6 +275,9 @@ async fn a_whole_evening_by_keyboard_alone_ends_in_the_record_with_a_photo() {
     browser.until_says(".made-cards", "Ebb at six").await;
     enter_on(".made-cards a").await;
     browser.until_says(".record-says", "from the first step to the last").await;
+    let says = browser.text(".record-says").await;
+    assert!((900..6 * 3600).contains(&gone), "{gone} s of two cards");
+    assert!(says.contains("minutes") || says.contains("hour"), "{says}");
     // What is no photo is told at its place; a photo is shown beside what was planned.
     let folder = crate::desk::scratch("photos");
     std::fs::create_dir_all(&folder).unwrap();

@@ -35,11 +35,35 @@ pub struct Desk {
     database: String,
     demo: bool,
     log: PathBuf,
+    clock: Option<PathBuf>,
+}
+
+/// A clock that is set ahead.
+pub struct Clock(PathBuf);
+
+impl Clock {
+    /// So many seconds.
+    pub fn is_ahead(&self, seconds: i64) {
+        // Read whole or not at all.
+        let written = self.0.with_extension("new");
+        std::fs::write(&written, seconds.to_string()).expect("the clock can be set");
+        std::fs::rename(written, &self.0).expect("the clock can be set");
+    }
 }
 
 impl Desk {
     /// Sets up the program, with the demo bench or an empty one.
     pub async fn new(demo: bool) -> Desk {
+        Desk::going_by(demo, None).await
+    }
+
+    /// The demo bench, by a clock that the test sets ahead.
+    pub async fn with_clock() -> (Desk, Clock) {
+        let file = scratch("clock");
+        (Desk::going_by(true, Some(file.clone())).await, Clock(file))
+    }
+
+    async fn going_by(demo: bool, clock: Option<PathBuf>) -> Desk {
         let number = DESKS.fetch_add(1, Ordering::Relaxed);
         let name = format!("desk_{}_{number}", std::process::id());
         let server = from_script("DATABASE_URL");
@@ -51,8 +75,8 @@ impl Desk {
         let (before, _) = server.rsplit_once('/').expect("an address ending in a database");
         let database = format!("{before}/{name}");
         let log = PathBuf::from(format!("{}/{name}.log", from_script("ROSY_SCRATCH")));
-        let (program, port) = start(&database, 0, demo, &log);
-        Desk { program, port, database, demo, log }
+        let (program, port) = start(&database, 0, demo, &log, clock.as_deref());
+        Desk { program, port, database, demo, log, clock }
     }
 
     pub fn address(&self, path: &str) -> String {
@@ -67,7 +91,8 @@ impl Desk {
 
     /// Starts it again where it was.
     pub fn start_again(&mut self) {
-        (self.program, self.port) = start(&self.database, self.port, self.demo, &self.log);
+        (self.program, self.port) =
+            start(&self.database, self.port, self.demo, &self.log, self.clock.as_deref());
     }
 
     /// Stops the program's database, or lets it answer again.
@@ -220,13 +245,16 @@ impl Drop for Desk {
     }
 }
 
-fn start(database: &str, port: u16, demo: bool, log: &Path) -> (Child, u16) {
+fn start(database: &str, port: u16, demo: bool, log: &Path, clock: Option<&Path>) -> (Child, u16) {
     let mut command = Command::new(env!("CARGO_BIN_EXE_rosy-veil"));
     command.args(["serve", "--port", &port.to_string()]).env("DATABASE_URL", database).stdout(Stdio::piped());
     let log = std::fs::File::options().create(true).append(true).open(log).expect("a log can be written");
     command.stderr(log);
     if demo {
         command.arg("--demo");
+    }
+    if let Some(clock) = clock {
+        command.arg("--clock").arg(clock);
     }
     let mut program = command.spawn().expect("the program starts");
     let mut said = String::new();
