@@ -191,6 +191,7 @@ Alpine.data("doing", () => ({
     return clocks.slice(0, 6).map((clock) => ({ key: clock.card, name: `until ${clock.name} is dry`, dryWord: `${clock.name} is dry already`, time: clockOf(clock.until - this.now) }));
   },
   get nextSays() {
+    if (this.isAway) return "Space, or any key of a foot switch: back at the bench";
     const next = this.view?.steps[this.past + 1];
     return next ? `Space, or any key of a foot switch: done · next: ${next.title}${next.card === this.step.card ? "" : `, on ${next.name}`}` : "";
   },

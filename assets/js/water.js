@@ -41,6 +41,7 @@ const PLACED = {
   more: "more of it",
   again: "the same once again",
   unplace: "take the last fleck back",
+  clear: "an ink that stays clean",
 };
 
 Alpine.directive("measure", measure);

@@ -778,6 +778,17 @@ fn mud_is_told_of_what_water_brings_too() {
         assert_eq!(told.len(), 1, "{told:?}");
         assert!(told[0].inks == [0, 1] && told[0].share > 0.05, "{told:?}");
         assert!(of([SAIL, BLUE], deed).is_empty());
+        // At one press another ink is taken: the nearest of the drawer that stays clean, where there is one.
+        let own = with_loose(
+            panel([ORANGE, BLUE].map(|lab| ink(lab, Kind::Dye)).into(), 1),
+            vec![Loose::last(deed(1))],
+        );
+        let near = Ink { name: "Near".parse().unwrap(), ..ink([46.0, 8.0, -42.0], Kind::Dye) };
+        let warm = Ink { name: "Warm".parse().unwrap(), ..ink([60.0, 50.0, 40.0], Kind::Dye) };
+        let (cleared, name) = told[0].cleared(&own, &[near.clone(), warm.clone()]).unwrap();
+        assert!(muddied(&cleared.surface()).is_empty() && name == warm.name);
+        cleared.check().unwrap();
+        assert!(told[0].cleared(&own, &[near]).is_none());
         // The other way round it is the same.
         assert_eq!(of([BLUE, ORANGE], deed).len(), 1);
     }

@@ -9,6 +9,8 @@ use std::sync::Arc;
 
 use crate::blend::{Meeting, Verdict};
 use crate::colour::{ColourName, Illuminant, Lab};
+use crate::ink::{Film, Ink, Kind, Name, Stack};
+use crate::panel::Panel;
 use crate::surface::{Layer, Surface};
 use crate::water::Effect;
 
@@ -18,6 +20,8 @@ const STEP: f64 = 2.0;
 const PRESENT: f64 = 0.12;
 /// Share of the card that mud covers before it is told (chosen).
 const SEEN: f64 = 0.02;
+/// Inks that are tried in the place of one, the nearest first (chosen).
+const TRIED: usize = 8;
 
 /// Two inks that turn to mud where they lie over one another.
 #[derive(Clone, Debug, PartialEq)]
@@ -41,6 +45,49 @@ impl Muddied {
             self.named
         )
     }
+
+    /// The panel with another ink in the place of one that water brought, and its name: the nearest of the maker's with
+    /// which nothing of it turns to mud, tried on the model. Nothing where none stays clean.
+    pub fn cleared(&self, panel: &Panel, drawer: &[Ink]) -> Option<(Panel, Name)> {
+        let mut scene = panel.scene.clone();
+        let wet: Vec<usize> = scene.wet_inks_mut().map(|ink| *ink).collect();
+        let mut tries: Vec<(f64, usize, &Ink)> = Vec::new();
+        for old in self.inks.into_iter().filter(|ink| wet.contains(ink)) {
+            let was = &panel.inks[old];
+            let fresh = drawer.iter().filter(|ink| !panel.inks.contains(ink));
+            let others =
+                panel.inks.iter().chain(fresh).filter(|ink| *ink != was && ink.kind != Kind::Pigment);
+            tries.extend(others.map(|ink| (ink.lab().difference(was.lab()), old, ink)));
+        }
+        let stays_clean = |(_, old, ink): &&(f64, usize, &Ink)| {
+            let [one, other] = self.inks;
+            let beside = &panel.inks[if *old == one { other } else { one }];
+            *ink != beside && overprinted(panel, beside, ink).verdict != Verdict::Muddy
+        };
+        tries.sort_by(|one, other| one.0.total_cmp(&other.0));
+        tries.iter().filter(stays_clean).take(TRIED).find_map(|(_, old, ink)| {
+            let mut tried = panel.clone();
+            let new = tried.ink_place(ink);
+            let mut scene = tried.scene.clone();
+            scene.wet_inks_mut().filter(|wet| **wet == *old).for_each(|wet| *wet = new);
+            let tried = tried.with_scene(scene);
+            let new = tried.inks.iter().position(|own| own == *ink)?;
+            let is_clean = muddied(&tried.surface()).iter().all(|mud| !mud.inks.contains(&new));
+            is_clean.then(|| (tried, ink.name.clone()))
+        })
+    }
+}
+
+/// How two inks meet at full strength, one over the other.
+fn overprinted(panel: &Panel, below: &Ink, above: &Ink) -> Meeting {
+    let card = panel.paper.reflectance();
+    let (below, above) = (below.film(), above.film());
+    let seen = |films: &[&Film]| {
+        let mut stack = Stack::on(&card);
+        films.iter().enumerate().for_each(|(place, film)| stack.lay(place, film, 1.0));
+        stack.lab(Illuminant::D65)
+    };
+    Meeting::judge(seen(&[&below]), seen(&[&below, &above]), seen(&[&above]))
 }
 
 /// All that turns to mud on a card where water, or a pad, has brought ink, the most of it first.

@@ -116,11 +116,13 @@ impl Scene {
     pub fn inks_mut(&mut self) -> impl Iterator<Item = &mut usize> {
         let things = self.things.iter_mut().flat_map(Thing::blends_mut);
         let fields = things.chain(&mut self.ground).flat_map(|blend| &mut blend.fields);
-        let patches = self.smoosh.iter_mut().flat_map(|smoosh| &mut smoosh.patches);
-        fields
-            .map(|field| &mut field.ink)
-            .chain(patches.map(|patch| &mut patch.ink))
-            .chain(self.loose.iter_mut().filter_map(Loose::ink_mut))
+        let wet = wet_inks(&mut self.smoosh, &mut self.loose);
+        fields.map(|field| &mut field.ink).chain(wet)
+    }
+
+    /// Those of them that water or a pad brings.
+    pub fn wet_inks_mut(&mut self) -> impl Iterator<Item = &mut usize> {
+        wet_inks(&mut self.smoosh, &mut self.loose)
     }
 
     /// The inks in use, by their places in the panel's list, in the order they first stand along the blends of the
@@ -138,4 +140,12 @@ impl Scene {
         }
         inks
     }
+}
+
+fn wet_inks<'a>(
+    smoosh: &'a mut Option<Smoosh>,
+    loose: &'a mut [Loose],
+) -> impl Iterator<Item = &'a mut usize> {
+    let patches = smoosh.iter_mut().flat_map(|smoosh| &mut smoosh.patches);
+    patches.map(|patch| &mut patch.ink).chain(loose.iter_mut().filter_map(Loose::ink_mut))
 }

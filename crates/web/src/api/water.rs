@@ -7,6 +7,7 @@ use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
 use rosy_core::alter::with_stencil;
 use rosy_core::ink::{Ink, Kind, Paste};
+use rosy_core::judgement::muddied;
 use rosy_core::length::{ParseIn, thickness};
 use rosy_core::picture::Picture;
 use rosy_core::picture::file::{Pace, png};
@@ -101,6 +102,8 @@ pub enum Change {
         down: f64,
     },
     Unplace(usize),
+    /// Another ink in the place of one that turns to mud, by the place of what is told of it.
+    Clear(usize),
 }
 
 /// What can be added.
@@ -445,6 +448,14 @@ impl Change {
                 flecks.placed.push(Placed { at, radius });
             }
             Change::Unplace(deed) => drop(flecks(&mut scene.loose, deed)?.placed.pop()),
+            Change::Clear(nth) => {
+                let told = muddied(&panel.surface()).into_iter().nth(nth).ok_or(GONE)?;
+                let cleared = told.cleared(&panel, drawer).map(|(panel, _)| panel);
+                return cleared.ok_or_else(|| {
+                    "No ink in the drawer stays clean there: keep the two apart, with a mask or a dry brush between."
+                        .into()
+                });
+            }
         }
         Ok(panel.with_scene(scene))
     }

@@ -363,6 +363,15 @@ async fn a_pad_swiped_for_bark_and_mud_told() {
     set(&browser, ("deed", 0, "ink"), "Eelgrass").await;
     tells(&browser, "Eelgrass turn").await;
     tells(&browser, "where they lie over one another").await;
+    // At one press another ink is taken that stays clean, and it can be undone.
+    deed(&browser, "clear").await;
+    browser.until("no mud", "!document.querySelector('[data-deed=clear]')").await;
+    still(&browser).await;
+    let ink = "document.querySelector('[data-row=deed][data-set=ink]').value";
+    let taken = browser.run(&format!("return {ink}")).await;
+    assert_ne!(taken.as_str(), Some("Eelgrass"));
+    set(&browser, ("deed", 0, "ink"), "Eelgrass").await;
+    tells(&browser, "Eelgrass turn").await;
     set(&browser, ("deed", 0, "times"), "none").await;
     browser.until_says("[data-wrong=deed-0]", "whole number").await;
     set(&browser, ("deed", 0, "stroke"), "across").await;
@@ -374,4 +383,59 @@ async fn a_pad_swiped_for_bark_and_mud_told() {
     browser.click("form[action='/evenings'] button").await;
     browser.until_says("[data-done]", "Begin").await;
     browser.close().await;
+}
+
+/// What is changed on two devices is both kept; what is changed while the database is away outlives the page.
+#[tokio::test(flavor = "multi_thread")]
+async fn water_on_two_devices_and_while_the_database_is_away() {
+    let desk = Desk::new(true).await;
+    let (browser, other) = (Browser::new().await, Browser::new().await);
+    let id = open(&browser, &desk, "Squall on the sea wall").await;
+    add(&browser, "mist").await;
+    still(&browser).await;
+    add(&browser, "spray").await;
+    still(&browser).await;
+    let fields = |what: &str| {
+        format!(
+            "[...document.querySelectorAll('[data-row=deed][data-set={what}]')].map((f) => f.dataset.place + f.value).join()"
+        )
+    };
+    let count =
+        browser.run("return document.querySelectorAll('[data-deed-row]').length").await.as_u64().unwrap()
+            as usize;
+    other.go(&desk, &format!("/panels/{id}/water")).await;
+    still(&other).await;
+    set(&browser, ("deed", count - 2, "pumps"), "7").await;
+    set(&other, ("deed", count - 1, "pumps"), "9").await;
+    still(&browser).await;
+    still(&other).await;
+    let both = format!(
+        "{}.includes('{}7') && {}.includes('{}9')",
+        fields("pumps"),
+        count - 2,
+        fields("pumps"),
+        count - 1
+    );
+    for device in [&browser, &other] {
+        device.go(&desk, &format!("/panels/{id}/water")).await;
+        still(device).await;
+        device.until("both are kept", &both).await;
+    }
+    desk.database_answers(false).await;
+    browser
+        .run(&format!(
+            "const f = document.querySelector('[data-row=deed][data-place=\"{}\"][data-set=pumps]'); f.focus(); f.value = '5'; \
+             f.dispatchEvent(new Event('change', {{ bubbles: true }}))",
+            count - 1
+        ))
+        .await;
+    browser.until("waiting", "document.querySelector('.status').textContent.includes('not kept yet')").await;
+    browser.go(&desk, &format!("/panels/{id}/water")).await;
+    desk.database_answers(true).await;
+    browser.go(&desk, &format!("/panels/{id}/water")).await;
+    browser.until("it outlives the page", &format!("{}.includes('{}5')", fields("pumps"), count - 1)).await;
+    still(&browser).await;
+    for device in [browser, other] {
+        device.close().await;
+    }
 }
