@@ -79,11 +79,17 @@ async fn an_evening_planned_and_worked_by_keyboard_with_the_program_killed_in_it
     // Even the page may be left meanwhile.
     desk.start_again();
     until_step(&browser, 6).await;
+    // Nor is a step lost that is told while the database is stopped.
+    desk.database_answers(false).await;
+    key(&browser, Key::Space).await;
+    browser.until_says(".doing .status", "kept in this browser").await;
+    desk.database_answers(true).await;
+    until_step(&browser, 7).await;
     // Another device sees the same.
     let cookies = browser.run("return document.cookie").await;
     assert_eq!(cookies.as_str(), Some(""), "no script reads the session");
     browser.go(&desk, &format!("{evening}/bench")).await;
-    until_step(&browser, 6).await;
+    until_step(&browser, 7).await;
     let picture = "document.querySelector('.doing-picture img').naturalWidth > 100";
     browser.until("its picture", picture).await;
     browser.close().await;
