@@ -13,7 +13,7 @@ use crate::panel::Panel;
 
 /// Tasks up to which an evening is searched to the end, and acts that are looked at for it.
 const MOST_EXACT: usize = 48;
-const ACTS: usize = 150_000;
+const ACTS: usize = 80_000;
 /// Steps of the rule that are tried, all told: half a second's work.
 const STEPS: usize = 100_000;
 /// The same where it is only asked whether some cards fit into the time there is.
@@ -108,7 +108,7 @@ impl Evening {
         let (chains, desk) = self.chains();
         let all: Vec<usize> = (0..chains.len()).collect();
         let has_begun = self.progress.iter().any(|progress| progress.moves > 0);
-        let (steps, acts) = if has_begun { (STEPS_AT_ONCE, ACTS / 6) } else { (STEPS, ACTS) };
+        let (steps, acts) = if has_begun { (STEPS_AT_ONCE, ACTS / 10) } else { (STEPS, ACTS) };
         let in_full = |cards: &[usize]| self.of_some(&chains, &desk, cards, (steps, acts));
         let whole = in_full(&all);
         let Some(time) = self.time.filter(|time| whole.cost.finish > *time) else { return whole };
