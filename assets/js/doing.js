@@ -134,7 +134,7 @@ Alpine.data("doing", () => ({
     return Boolean(this.view?.has_begun) || this.line.some((one) => one.what === "begun");
   },
   get isAway() {
-    const last = this.line.findLast(({ what }) => what === "away" || what === "back");
+    const last = this.line.at(-1);
     return last ? last.what === "away" : Boolean(this.view?.away);
   },
   get step() {
