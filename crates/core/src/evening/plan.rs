@@ -14,6 +14,9 @@ use crate::panel::Panel;
 /// Tasks up to which an evening is searched to the end, and acts that are looked at for it.
 const MOST_EXACT: usize = 48;
 const ACTS: usize = 80_000;
+/// Tasks up to which so many times as many are looked at.
+const FEW: usize = 24;
+const MORE_FOR_FEW: usize = 5;
 /// Steps of the rule that are tried, all told: half a second's work.
 const STEPS: usize = 100_000;
 /// The same where it is only asked whether some cards fit into the time there is.
@@ -108,7 +111,7 @@ impl Evening {
         let (chains, desk) = self.chains();
         let all: Vec<usize> = (0..chains.len()).collect();
         let has_begun = self.progress.iter().any(|progress| progress.moves > 0);
-        let (steps, acts) = if has_begun { (STEPS_AT_ONCE, ACTS / 10) } else { (STEPS, ACTS) };
+        let (steps, acts) = if has_begun { (STEPS_AT_ONCE, ACTS / 16) } else { (STEPS, ACTS) };
         let in_full = |cards: &[usize]| self.of_some(&chains, &desk, cards, (steps, acts));
         let whole = in_full(&all);
         let Some(time) = self.time.filter(|time| whole.cost.finish > *time) else { return whole };
@@ -215,7 +218,11 @@ impl Evening {
         let ruled = shop.found_by_rule((steps / (tasks + 1)).clamp(8, 1500), tasks as u32);
         let least = Cost { finish: bounds.0.max(bounds.1), changes: shop.least_changes(&shop.begin()) };
         let is_least = ruled.as_ref().is_some_and(|(cost, _)| *cost <= least);
-        let acts = if is_least || tasks > MOST_EXACT { 0 } else { most };
+        let acts = match tasks {
+            _ if is_least || tasks > MOST_EXACT => 0,
+            _ if tasks <= FEW => MORE_FOR_FEW * most,
+            _ => most,
+        };
         let found = shop.best(ruled, acts);
         let (times, cost, is_proven) = match found {
             Some(found) => (found.times, found.cost, found.is_proven || is_least),

@@ -11,8 +11,11 @@ pub fn without(panel: &Panel, moves: Range<usize>) -> Option<Panel> {
     let is_left_out = |at: usize, m: &Move| moves.contains(&at) && !m.dries();
     let rest = panel.moves.iter().enumerate().filter(|(at, m)| !is_left_out(*at, m));
     let left = Panel { moves: rest.map(|(_, m)| m.clone()).collect(), ..panel.clone() };
-    let breaches =
-        |panel: &Panel| -> Vec<Breach> { check(panel).into_iter().map(|broken| broken.breach).collect() };
+    // Which brush lays what is the evening's own matter, whatever the card was planned with.
+    let breaches = |panel: &Panel| -> Vec<Breach> {
+        let all = check(panel).into_iter().map(|broken| broken.breach);
+        all.filter(|breach| *breach != Breach::DirtyBrush).collect()
+    };
     let mut known = breaches(panel);
     // What was broken before may stay so; nothing new may come of it.
     let is_known =

@@ -39,6 +39,13 @@ pub struct Materials {
     pub wet_films: Vec<Film>,
 }
 
+/// The films of some inks, dry and still wet.
+fn films_of(inks: &[Ink]) -> (Vec<Film>, Vec<Film>) {
+    let films: Vec<Film> = inks.iter().map(Ink::film).collect();
+    let wet_films = films.iter().zip(inks).map(|(film, ink)| film.wet(ink.kind)).collect();
+    (films, wet_films)
+}
+
 impl Materials {
     /// Works them out; `beside` are the tools on the desk beside the one most is laid with.
     pub fn of(
@@ -49,7 +56,7 @@ impl Materials {
         (outline, things): (Option<&Shape>, &[Thing]),
         seed: u32,
     ) -> Materials {
-        let films: Vec<Film> = inks.iter().map(Ink::film).collect();
+        let (films, wet_films) = films_of(inks);
         Materials {
             size,
             paper: paper.clone(),
@@ -60,8 +67,8 @@ impl Materials {
             seed,
             pace: Pace::default(),
             card: paper.reflectance(),
-            wet_films: films.iter().zip(inks).map(|(film, ink)| film.wet(ink.kind)).collect(),
             films,
+            wet_films,
         }
     }
 
@@ -82,9 +89,8 @@ impl Materials {
     /// The same with other inks.
     #[must_use]
     pub fn of_inks(&self, inks: &[Ink]) -> Materials {
-        let films: Vec<Film> = inks.iter().map(Ink::film).collect();
-        let wet_films = films.iter().zip(inks).map(|(film, ink)| film.wet(ink.kind)).collect();
-        Materials { inks: inks.to_vec(), wet_films, films, ..self.clone() }
+        let (films, wet_films) = films_of(inks);
+        Materials { inks: inks.to_vec(), films, wet_films, ..self.clone() }
     }
 
     /// Width and height in millimetres.
