@@ -413,6 +413,34 @@ fn brushes_are_shared_and_none_is_dirty() {
     assert!(suffers(&evening, &unwiped).iter().any(|one| one.says.contains("still carries")));
 }
 
+/// Of four cards of few moves each, whatever their inks, kinds and brushes, it is always proven that no order is better.
+#[test]
+fn four_cards_of_six_moves_are_planned_best_and_it_is_proven() {
+    let inks = drawer();
+    let pairs = [[0, 1], [1, 2], [0, 2], [2, 0], [1, 0], [2, 1]];
+    for count in 1..=3 {
+        for first in 0..pairs.len() {
+            for heat in [true, false] {
+                let one = |nth: usize| {
+                    let own: Vec<Ink> =
+                        pairs[(first + nth) % pairs.len()].iter().map(|ink| inks[*ink].clone()).collect();
+                    let mut card = card(&own, Tool { count, ..brush() }, Vec::new(), Vec::new());
+                    card.moves.truncate(6);
+                    // A brush taken up for nothing is no end.
+                    while card.moves.last().is_some_and(|last| !last.is_step() && !last.dries()) {
+                        card.moves.pop();
+                    }
+                    card
+                };
+                let evening = Evening::of((0..4).map(one).collect(), heat);
+                let scheduled = evening.scheduled();
+                assert!(scheduled.is_proven, "{count} {first} {heat}: {:?}", scheduled.cost);
+                assert_eq!(suffers(&evening, &scheduled), []);
+            }
+        }
+    }
+}
+
 #[test]
 fn alike_cards_are_inked_one_ink_after_the_other_and_change_it_seldom() {
     let oxides: Vec<Ink> = drawer().into_iter().map(|ink| Ink { kind: Kind::Oxide, ..ink }).collect();
