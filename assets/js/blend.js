@@ -469,7 +469,16 @@ Alpine.data("blend", () => ({
       middle: note.middle,
       findings: note.findings.map(finding),
     }));
-    return [...inks, ...joins].sort((one, other) => one.middle - other.middle);
+    const brought = {
+      key: "brought",
+      kind: "join",
+      pill: {},
+      title: "What water brings",
+      says: "Inks that come with water lie over the blend, and over one another.",
+      findings: this.look.brought.map(finding),
+    };
+    const along = [...inks, ...joins].sort((one, other) => one.middle - other.middle);
+    return brought.findings.length ? [...along, brought] : along;
   },
   /** The one thing to do next: the first trouble that a remedy mends, or else the first. */
   get next() {

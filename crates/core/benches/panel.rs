@@ -160,6 +160,7 @@ fn wet(encoding: Duration) {
             on_wet,
             tilt,
             splashed: false,
+            pushed: false,
         })
     };
     let flecks =
@@ -201,6 +202,23 @@ fn wet(encoding: Duration) {
         );
         row("  the same, known from before", middle(|| draw(&panel.surface(), page)), encoding);
     }
+    // A press more, when all before it is known.
+    let mut pressed = panel([Kind::Dye, Kind::Oxide, Kind::Dye]);
+    pressed.scene.smoosh = Some(Smoosh::of(&[0, 1, 2], size, Units::Inches));
+    let mut again = pressed.clone();
+    again.scene.smoosh.iter_mut().for_each(Smoosh::press_again);
+    let (pressed, again) = (pressed.laid(), again.laid());
+    let mut times: Vec<Duration> = (1_000..1_000 + TIMES as u32)
+        .map(|seed| {
+            draw(&Panel { seed, ..pressed.clone() }.surface(), page).expect("a page's size");
+            let began = Instant::now();
+            std::hint::black_box(draw(&Panel { seed, ..again.clone() }.surface(), page))
+                .expect("a page's size");
+            began.elapsed()
+        })
+        .collect();
+    times.sort_unstable();
+    row("a press more, the mat known until then", times[TIMES / 2], encoding);
     println!("\na blend, three presses, 400 flecks and a stencil\n");
     let mut panel = scene(1);
     let mut smoosh = Smoosh::of(&[0, 1, 2], size, Units::Inches);

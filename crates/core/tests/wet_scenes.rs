@@ -4,12 +4,13 @@ use proptest::prelude::*;
 use rosy_core::alter::{AlterError, three_ways};
 use rosy_core::blend::{Blend, Way};
 use rosy_core::colour::{Colour, Illuminant, Srgb};
-use rosy_core::ink::{Ink, Kind, Paper, Paste, Powder, Surface as Face, Tool, ToolKind};
-use rosy_core::judgement::muddied;
+use rosy_core::ink::{Ink, Kind, Name, Paper, Paste, Powder, Surface as Face, Tool, ToolKind};
+use rosy_core::judgement::{Bow, Finding, Owned, Reading, Remedy, Rule, cleared, muddied};
 use rosy_core::moves::{
     Breach, Move, Technique, blot::Blot, dry::Dry, flick::Flick, heat::Heat, mask_off::MaskOff,
     mask_on::MaskOn, mist::Mist, mist_mat::MistMat, press::Press,
 };
+use rosy_core::order::RunSheet;
 use rosy_core::order::check::check;
 use rosy_core::order::pieces::taken;
 use rosy_core::picture::{Picture, Size, draw};
@@ -19,6 +20,7 @@ use rosy_core::shape::kept::Figure;
 use rosy_core::shape::{Drawn, Shape, Use, family};
 use rosy_core::surface::{Mask, Part};
 use rosy_core::water::ask::FleckLook;
+use rosy_core::water::drops::Chance;
 use rosy_core::water::pad::Stroke;
 use rosy_core::water::{Flecks, Movement, Pad, Placed, Spray, Thrown, Tilt};
 use rosy_core::{Length, Panel, Units};
@@ -231,6 +233,7 @@ fn bottle(ink: Option<usize>) -> Spray {
         on_wet: false,
         tilt: Tilt::Flat,
         splashed: false,
+        pushed: false,
     }
 }
 
@@ -762,6 +765,81 @@ fn one_ground_is_altered_three_ways() {
     assert_eq!(three_ways(&white, &drawer, Units::Inches).unwrap_err(), AlterError::NothingLifts);
 }
 
+fn blue_name(panel: &Panel) -> Name {
+    panel.inks[1].name.clone()
+}
+
+/// More water at once than a card drinks is planned in goes; told so by hand it is a rule broken, and put right.
+#[test]
+fn much_water_is_taken_in_goes_that_are_dried_between() {
+    let mut own = panel(vec![ink(SAIL, Kind::Dye)], 1);
+    own.paper.surface = Face::VerySmooth;
+    let mist = Loose { blot: true, ..Loose::last(Wetting::Mist(7)) };
+    let own = with_loose(own, vec![mist]);
+    assert!(check(&own).is_empty(), "{:?}", check(&own));
+    let pumps: Vec<u8> = own
+        .moves
+        .iter()
+        .filter_map(|m| if let Move::Mist(mist) = m { Some(mist.pumps) } else { None })
+        .collect();
+    assert_eq!(pumps, [4, 3]);
+    assert_eq!(own.moves.iter().filter(|m| matches!(m, Move::Blot(_))).count(), 2);
+    // All at once by hand.
+    let mut by_hand = own.clone();
+    let first = by_hand.moves.iter().position(|m| matches!(m, Move::Mist(_))).unwrap();
+    by_hand.moves.truncate(first);
+    by_hand.moves.push(Mist { pumps: 7 }.into());
+    by_hand.moves.push(Blot {}.into());
+    let broken = check(&by_hand);
+    assert_eq!(broken.iter().map(|one| one.breach).collect::<Vec<_>>(), [Breach::Soaked]);
+    assert!(broken[0].says.contains("goes"), "{}", broken[0].says);
+    let mended = broken[0].mended(&by_hand);
+    assert!(check(&mended).is_empty(), "{:?}", check(&mended));
+    assert_eq!(mended.moves.iter().filter(|m| matches!(m, Move::Blot(_))).count(), 2);
+    // What the card drinks stays one deed.
+    let few = with_loose(panel(vec![ink(SAIL, Kind::Dye)], 1), vec![Loose::last(Wetting::Mist(3))]);
+    assert_eq!(few.moves.iter().filter(|m| matches!(m, Move::Mist(_))).count(), 1);
+}
+
+/// A panel bows the more the more water stood on it at once and the thinner it is: as the square of its length.
+#[test]
+fn a_panel_bows_by_its_water_and_its_card() {
+    let of = |pumps: u8, tenths: i64| {
+        let mut own = panel(vec![ink(SAIL, Kind::Dye)], 1);
+        own.paper.thickness = Length::from_tenths_mm(tenths);
+        own.paper.surface = Face::Watercolour;
+        let deeds = (pumps > 0).then(|| Loose::last(Wetting::Mist(pumps))).into_iter().collect();
+        Bow::of(&with_loose(own, deeds)).mm
+    };
+    assert_eq!(of(0, 3), 0.0);
+    assert!((of(4, 3) / of(2, 3) - 2.0).abs() < 1e-9 && (of(4, 3) / of(4, 6) - 4.0).abs() < 1e-9);
+    // Timoshenko's arc: with the strain that four pumps leave on card of 0.3 mm.
+    let own = panel(vec![ink(SAIL, Kind::Dye)], 1);
+    let long = own.width.max(own.height).mm();
+    let strain = 0.025 * 0.1 * 4.0 * 6.5 / 150.0;
+    assert!((of(4, 3) - 1.5 * strain / 0.3 * long * long / 8.0).abs() < 1e-9);
+    assert!(Bow { mm: 0.4 }.says(Units::Inches).contains("flat"));
+    assert!(Bow { mm: 6.2 }.says(Units::Inches).contains("1/4 in"));
+    assert!(Bow { mm: 6.2 }.says(Units::Millimetres).contains("6 mm"));
+}
+
+/// A brush on a wash moves its ink and loses none of it; on dry card there is nothing to push.
+#[test]
+fn a_wash_that_is_pushed_about_keeps_its_ink() {
+    let size = (inches(4 * 64), inches(5 * 64));
+    let wash = Spray { on_wet: true, ..bottle(Some(0)) };
+    let pushed = Spray { pushed: true, ..wash };
+    assert!(pushed.is_possible(size) && !Spray { on_wet: false, ..pushed }.is_possible(size));
+    let left = |spray: Spray| spray.left((101.6, 127.0), &mut Chance::of(3, 1), 3, 1);
+    let (one, other) = (left(wash), left(pushed));
+    assert!((other.sum() / one.sum() - 1.0).abs() < 0.005);
+    let moved: f64 = one.cells.iter().zip(&other.cells).map(|(a, b)| f64::from((a - b).abs())).sum();
+    assert!(moved > 0.1 * one.sum(), "{}", moved / one.sum());
+    let own = with_loose(panel(vec![ink(SAIL, Kind::Dye)], 1), vec![Loose::last(Wetting::Spray(pushed))]);
+    let says: Vec<String> = RunSheet::of(&own, Units::Inches).steps.iter().map(|s| s.how.clone()).collect();
+    assert!(says.iter().any(|how| how.contains("Push it about")), "{says:?}");
+}
+
 /// Complements pressed, sprayed or swiped over one another are mud, and told; neighbours are not; nor is a blend by itself.
 #[test]
 fn mud_is_told_of_what_water_brings_too() {
@@ -785,10 +863,22 @@ fn mud_is_told_of_what_water_brings_too() {
         );
         let near = Ink { name: "Near".parse().unwrap(), ..ink([46.0, 8.0, -42.0], Kind::Dye) };
         let warm = Ink { name: "Warm".parse().unwrap(), ..ink([60.0, 50.0, 40.0], Kind::Dye) };
-        let (cleared, name) = told[0].cleared(&own, &[near.clone(), warm.clone()]).unwrap();
-        assert!(muddied(&cleared.surface()).is_empty() && name == warm.name);
-        cleared.check().unwrap();
-        assert!(told[0].cleared(&own, &[near]).is_none());
+        let clean = cleared(&own, told[0].inks, &[near.clone(), warm.clone()]).unwrap();
+        assert!(
+            muddied(&clean.panel.surface()).is_empty() && clean.inks == [blue_name(&own), warm.name.clone()]
+        );
+        clean.panel.check().unwrap();
+        assert!(cleared(&own, told[0].inks, std::slice::from_ref(&near)).is_none());
+        // It is among all that will go wrong with the panel, where it is, and that is a way to mend it.
+        let reading = Reading::of(&own);
+        let of_water = |finding: &&Finding| finding.rule == Rule::Muddied;
+        let finding = reading.findings.iter().find(of_water).unwrap();
+        assert!(finding.inks == [0, 1] && finding.figure > finding.limit);
+        assert!(finding.spot.left <= own.width && finding.spot.top <= own.height);
+        let owned = Owned { inks: vec![near, warm], ..Owned::default() };
+        let remedies = Remedy::all(&own, &own.materials(), &reading, finding, &owned, Units::Inches);
+        assert!(remedies[0].mends && remedies[0].says.contains("Warm"), "{remedies:?}");
+        assert!(!Reading::of(&remedies[0].panel).findings.iter().any(|f| of_water(&f)));
         // The other way round it is the same.
         assert_eq!(of([BLUE, ORANGE], deed).len(), 1);
     }

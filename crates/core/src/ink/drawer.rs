@@ -240,7 +240,7 @@ impl Surface {
     pub const fn drinks(self) -> f64 {
         match self {
             Surface::VerySmooth => 4.0,
-            Surface::Ordinary => 2.5,
+            Surface::Ordinary => 3.0,
             Surface::Watercolour => 12.0,
             Surface::MixedMedia => 9.0,
         }

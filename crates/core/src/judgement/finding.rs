@@ -42,6 +42,8 @@ pub enum Rule {
     Strong,
     /// A thing that hardly shows against what is round it, or a word that is hard to read.
     Faint,
+    /// Two inks that turn grey or brown where water, or a pad, has brought one over the other.
+    Muddied,
 }
 
 /// Whether an ink on a panel's card cannot be laid strong or light enough: the rule, the figure and its limit.
@@ -62,7 +64,8 @@ pub(super) fn reach_of(panel: &Panel, ink: &Ink) -> Option<(Rule, f64, f64)> {
 pub struct Finding {
     /// The rule.
     pub rule: Rule,
-    /// The place among the junctions of the one it is about, or else that of the ink.
+    /// The place among the junctions of the one it is about, or else that of the ink, or of the first of two that meet
+    /// nowhere but in water.
     pub of: usize,
     /// The ink it is about, or the two, by their places in the panel's list.
     pub inks: Vec<usize>,
@@ -88,6 +91,7 @@ impl Finding {
     pub fn trouble(&self) -> f64 {
         match self.rule {
             Rule::Mud => 3.0 + 3.0 * (self.limit - self.figure).max(0.0),
+            Rule::Muddied => 2.0 + 4.0 * self.figure,
             Rule::Gap | Rule::Narrow | Rule::Faint => 1.0,
             // It can be laid, but not as strong or as light as might be wished.
             Rule::Weak | Rule::Strong => 0.5,

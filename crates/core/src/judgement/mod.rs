@@ -9,6 +9,7 @@
 //! | [`finding`] | what will go wrong, and where? |
 //! | [`standing_out`] | does each thing stand out from what is round it? |
 //! | [`muddied`] | where does what water brought turn to mud with what lies there? |
+//! | [`bow`] | how far does it bow once its water has dried? |
 //! | [`greeting`] | where is a greeting read best, and in which colour? |
 //! | [`reading`] | how does the panel come out, all together? |
 //! | [`fewest`] | how few light passes still look as smooth? |
@@ -21,12 +22,14 @@
 //! | hard edge | ΔE00 a millimetre straight across | steps are seen as differences, whatever their cause |
 //! | dark band | L* below the darker side | films add up, and the eye reads bands by lightness |
 //! | mud | Oklab chroma kept of what the two sides have | hue-steady chroma; grey and brown are its loss |
+//! | muddied | the same, of two inks that water brings together, and the share of the card | it has no join to be told by |
 //! | splotch | ΔE00 of one standard deviation of the film | unevenness is seen as difference too |
 //! | overload | veils in one place | card pills or stops taking up ink |
 //! | weak ink | light passes of its full swatch, against what the card holds | it cannot get to its strength |
 //! | faint thing | ΔE00 across its edge; for a word, contrast of light | what hardly differs vanishes, and words go by lightness |
 //! | strong ink | ΔE00 of one light pass from bare card | it cannot be laid light enough to fade |
 
+pub mod bow;
 pub mod fewest;
 pub mod finding;
 pub mod greeting;
@@ -39,9 +42,10 @@ pub mod standing_out;
 pub mod survey;
 mod view;
 
+pub use bow::Bow;
 pub use fewest::fewest_passes;
 pub use finding::{Finding, Rule};
-pub use muddied::muddied;
+pub use muddied::{cleared, muddied};
 pub use reading::Reading;
 pub use remedy::{Owned, Remedy};
 pub use seen::Seen;

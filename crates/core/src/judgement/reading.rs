@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 
 use super::finding::{self, Finding};
 use super::joins::{self, InkReading, Junction};
+use super::muddied;
 use super::standing_out;
 use super::survey::Survey;
 use super::view::View;
@@ -40,9 +41,18 @@ impl Reading {
 
     /// The same, with what it is made of worked out before.
     pub fn with(panel: &Panel, materials: Arc<Materials>) -> Reading {
-        if panel.scene.things.is_empty() && panel.outline.is_none() {
-            return Reading::of_one(panel, materials, None);
-        }
+        let mut all = match panel.scene.things.is_empty() && panel.outline.is_none() {
+            true => Reading::of_one(panel, materials.clone(), None),
+            false => Reading::of_views(panel, &materials),
+        };
+        let surface = surface_after(materials, &panel.moves);
+        all.findings.extend(standing_out::faint(panel, &surface));
+        all.findings.extend(muddied::findings(panel, &surface));
+        all
+    }
+
+    /// Reads what is seen of the ground and of each thing, each in its own measures.
+    fn of_views(panel: &Panel, materials: &Arc<Materials>) -> Reading {
         let mut inks: Vec<Option<InkReading>> = vec![None; panel.inks.len()];
         let mut all = Reading {
             inks: Vec::new(),
@@ -50,7 +60,7 @@ impl Reading {
             findings: Vec::new(),
             colours_seen: Vec::new(),
         };
-        for view in View::all(panel, &materials) {
+        for view in View::all(panel, materials) {
             let own = Reading::of_one(
                 &view.panel,
                 Arc::new(materials.part(view.panel.size(), &view.inks)),
@@ -77,7 +87,6 @@ impl Reading {
                 own.colours_seen.into_iter().filter(|name| !all.colours_seen.contains(name)).collect();
             all.colours_seen.extend(new);
         }
-        all.findings.extend(standing_out::faint(panel, &surface_after(materials, &panel.moves)));
         all.inks = inks.into_iter().flatten().collect();
         all
     }

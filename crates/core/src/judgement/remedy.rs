@@ -8,6 +8,7 @@ use std::sync::Arc;
 use rayon::prelude::*;
 
 use super::finding::{Finding, Rule, reach_of};
+use super::muddied::{Cleared, cleared};
 use super::reading::Reading;
 use crate::blend::limits::WORTH_REORDERING;
 use crate::blend::sequence::{best_sequence, cost_of, pair_costs};
@@ -213,6 +214,12 @@ fn lower(says: &str) -> String {
 /// Changes that bring in something else that is owned: an ink between two, another tool, another card.
 fn with_owned(panel: &Panel, finding: &Finding, owned: &Owned, units: Units) -> Vec<(Kind, String, Panel)> {
     let mut found = Vec::new();
+    if let (Rule::Muddied, [one, other]) = (finding.rule, finding.inks.as_slice()) {
+        let clean = cleared(panel, [*one, *other], &owned.inks);
+        found.extend(clean.map(|Cleared { panel, inks: [was, is] }| {
+            (Kind::StandIn, format!("Take {is} in the place of {was} where it is wet"), panel)
+        }));
+    }
     if finding.rule == Rule::Mud {
         found.extend(bridged(panel, finding, &owned.inks, units));
     }
@@ -310,7 +317,7 @@ fn candidates(panel: &Panel, finding: &Finding, units: Units) -> Vec<Candidate> 
         }
         (Rule::Splotch, _) => about.iter().for_each(|field| tried.veils(*field, &[1, 2, 3, -1, -2, -3])),
         // How far a pad goes is no matter of hills.
-        (Rule::Weak | Rule::Strong | Rule::Faint, _) => {}
+        (Rule::Weak | Rule::Strong | Rule::Faint | Rule::Muddied, _) => {}
         (Rule::Narrow, _) => about.iter().for_each(|field| tried.as_many(*field, finding.figure as u8)),
     }
     tried.found

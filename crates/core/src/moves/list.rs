@@ -14,6 +14,7 @@ use super::{
     melt::Melt, mist::Mist, mist_mat::MistMat, powder::Powder, press::Press, raise::Raise, spray::Spray,
     spread::Spread, sticky::Sticky, swipe::Swipe, take::Take, wipe::Wipe,
 };
+use crate::ink::Surface as Card;
 use crate::length::Units;
 use crate::surface::{Mask, Materials, Surface};
 
@@ -59,6 +60,9 @@ macro_rules! techniques {
             }
             fn dries(&self) -> bool {
                 match self { $(Move::$name(it) => it.dries(),)+ }
+            }
+            fn in_goes(&self, card: Card) -> Vec<Move> {
+                match self { $(Move::$name(it) => it.in_goes(card).into_iter().map(Move::$name).collect(),)+ }
             }
             fn mask(&self) -> Option<Mask> {
                 match self { $(Move::$name(it) => it.mask(),)+ }

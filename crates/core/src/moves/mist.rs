@@ -7,6 +7,7 @@ use super::mist_mat::pumps;
 use super::rules::{Stage, Unmet};
 use super::technique::{Technique, Words};
 use super::wetting;
+use crate::ink::Surface as Card;
 use crate::length::Units;
 use crate::surface::{Materials, Surface};
 use crate::water::Wet;
@@ -55,5 +56,10 @@ impl Technique for Mist {
 
     fn wets(&self) -> bool {
         true
+    }
+
+    fn in_goes(&self, card: Card) -> Vec<Mist> {
+        let goes = wetting::goes(self.pumps, card, Wet::Misted);
+        goes.into_iter().map(|pumps| Mist { pumps }).collect()
     }
 }

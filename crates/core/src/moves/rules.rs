@@ -118,6 +118,8 @@ pub enum Mend {
     MistFirst,
     /// Raise a thing's pattern first.
     RaiseFirst(usize),
+    /// Take it in as many goes as the card drinks, dried between.
+    InGoes,
     /// Lay it anew as the program plans it.
     PlanAnew,
 }

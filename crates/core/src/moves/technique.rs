@@ -2,6 +2,7 @@
 
 use super::laying::Laying;
 use super::rules::{Stage, Unmet};
+use crate::ink::Surface as Card;
 use crate::length::Units;
 use crate::surface::{Mask, Materials, Surface};
 
@@ -71,6 +72,15 @@ pub trait Technique {
     /// Whether all is dry after it.
     fn dries(&self) -> bool {
         false
+    }
+
+    /// The same in as many goes as a card takes water, to be dried between.
+    fn in_goes(&self, card: Card) -> Vec<Self>
+    where
+        Self: Sized + Clone,
+    {
+        let _ = card;
+        vec![self.clone()]
     }
 
     /// The mask it puts on or lifts, where it does.

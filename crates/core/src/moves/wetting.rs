@@ -2,7 +2,7 @@
 
 use super::rules::{Breach, Mend, Unmet};
 use super::unset;
-use crate::ink::Kind;
+use crate::ink::{Kind, Surface as Card};
 use crate::surface::{Mask, Part, Surface};
 use crate::water::Wet;
 
@@ -19,6 +19,13 @@ pub fn load(wet: &Wet) -> f64 {
         Wet::Lifted(_) => 1.5,
         Wet::Padded(_) => 0.2,
     }
+}
+
+/// Pumps shared out over as few goes as the card drinks, as evenly as whole ones can be.
+pub fn goes(pumps: u8, card: Card, wet: impl Fn(u8) -> Wet) -> Vec<u8> {
+    let most = (1..=pumps).rev().find(|at_once| load(&wet(*at_once)) <= card.drinks()).unwrap_or(1);
+    let count = pumps.div_ceil(most);
+    (0..count).map(|nth| pumps / count + u8::from(nth < pumps % count)).collect()
 }
 
 /// What is not as it must be before something wet comes on a surface.
@@ -67,14 +74,27 @@ fn mud(surface: &Surface, wet: &Wet) -> Option<Unmet> {
 fn soaked(surface: &Surface, wet: &Wet) -> Option<Unmet> {
     let standing: f64 = surface.films.iter().filter(|film| !film.is_dry).map(|film| load(&film.wet)).sum();
     let card = surface.materials.paper.surface;
-    if standing <= 0.0 || standing + load(wet) <= card.drinks() || matches!(wet, Wet::Pressed(..)) {
+    if standing + load(wet) <= card.drinks() || matches!(wet, Wet::Pressed(..)) {
         return None;
     }
-    let says = format!(
-        "There is water on it already, and {} card drinks no more: it would buckle and pill. Let it dry first.",
-        card.words()
-    );
-    Some(Unmet { breach: Breach::Soaked, says, mend: Mend::DryFirst })
+    let words = card.words();
+    let (says, mend) = if standing > 0.0 {
+        (
+            format!(
+                "There is water on it already, and {words} card drinks no more: it would buckle and pill. Let it dry first."
+            ),
+            Mend::DryFirst,
+        )
+    } else {
+        (
+            format!(
+                "That is more water at once than {words} card drinks: it would buckle and pill. Take it in goes, and dry it \
+                 between."
+            ),
+            Mend::InGoes,
+        )
+    };
+    Some(Unmet { breach: Breach::Soaked, says, mend })
 }
 
 /// Water makes a greeting in soluble ink run that nothing seals or covers.

@@ -10,8 +10,8 @@ use crate::colour::Illuminant;
 use crate::ink::measured;
 use crate::moves::{
     Accepted, Breach, LONGEST_NOTE, MOST_ACCEPTED, Mend, Move, Technique, Unmet, anti_static::AntiStatic,
-    cool::Cool, dry::Dry, mask_off::MaskOff, mask_on::MaskOn, melt::Melt, mist_mat::MistMat, powder::Powder,
-    raise::Raise, wipe::Wipe,
+    blot::Blot, cool::Cool, dry::Dry, mask_off::MaskOff, mask_on::MaskOn, melt::Melt, mist_mat::MistMat,
+    powder::Powder, raise::Raise, wipe::Wipe,
 };
 use crate::panel::Panel;
 use crate::surface::{Mask, Materials, Part, Surface};
@@ -98,6 +98,7 @@ impl Broken {
             }
             Mend::MistFirst => "Mist the mat first".into(),
             Mend::MeltAtTheEnd => "Powder it and melt it".into(),
+            Mend::InGoes => "Take it in goes, dried between".into(),
             Mend::PlanAnew => "Lay it anew as planned".into(),
         }
     }
@@ -189,6 +190,18 @@ impl Broken {
                 let powder = panel.after(at).embossing.powder.is_none().then(|| Powder::default().into());
                 moves.extend(powder);
                 moves.push(Melt {}.into());
+            }
+            Mend::InGoes => {
+                // Each is blotted as the whole was to be.
+                let blotted = matches!(moves.get(at + 1), Some(Move::Blot(_)));
+                let goes = moves[at].in_goes(panel.paper.surface);
+                let last = goes.len() - 1;
+                let goes = goes.into_iter().enumerate().flat_map(|(nth, go)| {
+                    let blot = (blotted && nth < last).then(|| Blot {}.into());
+                    let dry = (nth < last).then(|| Dry {}.into());
+                    [Some(go), blot, dry].into_iter().flatten()
+                });
+                moves.splice(at..=at, goes);
             }
             Mend::PlanAnew => {
                 let materials = panel.materials();

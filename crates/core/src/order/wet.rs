@@ -3,7 +3,7 @@
 //! Presses come first, then what is wetted before anything is blended; the rest comes over all of it, once it is dry. What
 //! is kept dry is covered for as long as it has to be; a word in soluble ink always is. Each deed dries before the next.
 
-use crate::ink::Kind;
+use crate::ink::{Kind, Surface as Card};
 use crate::moves::{
     Move, Technique, blot::Blot, dab::Dab, dry::Dry, flick::Flick, heat::Heat, lift::Lift, mask_off::all_off,
     mask_on::MaskOn, mist::Mist, mist_mat::MistMat, press::Press, spray::Spray, spread::Spread, swipe::Swipe,
@@ -42,13 +42,14 @@ impl Wetted {
         }
         let (before, after): (Vec<&Loose>, Vec<&Loose>) =
             scene.loose.iter().partition(|loose| loose.first && !matches!(loose.deed, Wetting::Paste { .. }));
-        first.extend(before.into_iter().map(|loose| group(loose, Vec::new())));
+        let card = materials.paper.surface;
+        first.extend(before.into_iter().flat_map(|loose| groups(loose, &[], card)));
         let words = soluble_words(scene, materials);
         // Paste comes last of all that is wet.
         let (paste, after): (Vec<&Loose>, Vec<&Loose>) =
             after.into_iter().partition(|loose| matches!(loose.deed, Wetting::Paste { .. }));
-        let water = after.into_iter().map(|loose| group(loose, words.clone()));
-        let last = water.chain(paste.into_iter().map(|loose| group(loose, Vec::new()))).collect();
+        let water = after.into_iter().flat_map(|loose| groups(loose, &words, card));
+        let last = water.chain(paste.into_iter().flat_map(|loose| groups(loose, &[], card))).collect();
         Wetted { first, last }
     }
 
@@ -102,26 +103,29 @@ fn pressed(press: &Pressing, stays_damp: bool) -> Group {
     Group { moves, keep: Vec::new(), dries: is_own && !stays_damp, on_dry: is_own && !press.on_damp }
 }
 
-fn group(loose: &Loose, words: Vec<usize>) -> Group {
-    let mut moves: Vec<Move> = vec![match &loose.deed {
+/// In as many goes as the card takes water.
+fn groups(loose: &Loose, words: &[usize], card: Card) -> Vec<Group> {
+    let whole: Move = match &loose.deed {
         Wetting::Flecks(flecks) => Flick(flecks.clone()).into(),
         Wetting::Spray(spray) => Spray(*spray).into(),
         Wetting::Mist(pumps) => Mist { pumps: *pumps }.into(),
         Wetting::Lift(thing) => Lift { thing: *thing }.into(),
         Wetting::Paste { thing, of } => Spread { thing: *thing, of: *of }.into(),
         Wetting::Pad(pad) => Swipe(*pad).into(),
-    }];
+    };
     // A wet stencil lifts nothing that no towel takes.
-    if loose.deed.is_water() && (loose.blot || matches!(loose.deed, Wetting::Lift(_))) {
-        moves.push(Blot {}.into());
-    }
-    let mut keep = words;
+    let is_blotted = loose.deed.is_water() && (loose.blot || matches!(loose.deed, Wetting::Lift(_)));
+    let mut keep = words.to_vec();
     keep.extend(if loose.first { &[] } else { loose.keep.as_slice() });
     keep.sort_unstable();
     keep.dedup();
     let mut keep: Vec<Mask> = keep.into_iter().map(|thing| Mask { thing, part: Part::Plug }).collect();
     keep.extend(within(loose).map(|thing| Mask { thing, part: Part::Frame }));
-    Group { moves, keep, dries: true, on_dry: true }
+    let go = |go: Move| {
+        let moves = [Some(go), is_blotted.then(|| Blot {}.into())].into_iter().flatten().collect();
+        Group { moves, keep: keep.clone(), dries: true, on_dry: true }
+    };
+    whole.in_goes(card).into_iter().map(go).collect()
 }
 
 /// The thing through whose frame it is done; what has a stencil of its own needs none.

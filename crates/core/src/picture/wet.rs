@@ -71,19 +71,21 @@ impl Wet {
         let (eye, card) = (Eye::under(Illuminant::D65), few::card(&surface.materials.card));
         let dry = sheet.dry(&items, (&films, &kinds), (&card, &eye));
         let whole = Raster::empty(surface.materials.size_mm());
-        let place = |x: f64, y: f64| whole.cell_at(x, y);
+        // Cells are about as large as those of the rasters: the nearest is read.
+        let columns_of: Vec<usize> =
+            (0..columns).map(|n| whole.column_at(first.0 + n as f64 * cell)).collect();
+        let rows_of: Vec<usize> = (0..rows).map(|n| whole.row_at(first.1 + n as f64 * cell)).collect();
+        let place = |column: usize, row: usize| rows_of[row] * whole.columns + columns_of[column];
         let work = || Work { films: &films, kinds: &kinds, laid: vec![0.0; films.len()], lies: Vec::new() };
         let at = |column: usize, row: usize| (first.0 + column as f64 * cell, first.1 + row as f64 * cell);
         let worked_out = |work: &mut Work, column: usize, row: usize| {
-            let change = work.change(&items, (&sheet, &dry), at(column, row), &place, (&card, &eye));
+            let place = (place(column, row), at(column, row));
+            let change = work.change(&items, (&sheet, &dry), place, (&card, &eye));
             change.map(|change| lets * change)
         };
         // Whether what lies at a place is what lies between two others: then it looks so too.
         let is_between = |[here, one, other]: [(usize, usize); 3]| {
-            let [here, one, other] = [here, one, other].map(|(column, row)| {
-                let (x, y) = at(column, row);
-                place(x, y)
-            });
+            let [here, one, other] = [here, one, other].map(|(column, row)| place(column, row));
             let is_even = |raster: &Raster| {
                 let cells = &raster.cells;
                 (cells[here] - 0.5 * (cells[one] + cells[other])).abs() < BETWEEN
@@ -263,12 +265,10 @@ impl Work<'_> {
         &mut self,
         items: &[Item],
         (sheet, dry): (&Sheet, &[[f32; 3]]),
-        (x, y): (f64, f64),
-        place: &impl Fn(f64, f64) -> usize,
+        (cell, at): (usize, (f64, f64)),
         (card, eye): (&Few, &Eye),
     ) -> [f32; 4] {
-        // Most of a card may have stayed as it was. Cells are about as large as those of the rasters: the nearest is read.
-        let cell = place(x, y);
+        // Most of a card may have stayed as it was.
         let is_touched = |item: &Item| match item {
             Item::Coats(_) => false,
             Item::Ink(_, raster) => raster.cells[cell] > NONE,
@@ -279,7 +279,7 @@ impl Work<'_> {
         if !items.iter().any(is_touched) {
             return [0.0; 4];
         }
-        let about = sheet.about((x, y));
+        let about = sheet.about(at);
         self.lies.clear();
         let mut came = 0.0;
         for item in items {

@@ -9,6 +9,8 @@ use rand_core::{Rng, SeedableRng};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::raster::Oval;
+
 /// Most drops of one throw.
 pub const MOST_DROPS: usize = 20_000;
 
@@ -21,6 +23,13 @@ pub struct Drop {
     pub y: f64,
     /// Millimetres from its middle to its edge.
     pub radius: f64,
+}
+
+impl Drop {
+    /// Where it lies.
+    pub const fn oval(&self) -> Oval {
+        Oval::round((self.x, self.y), self.radius)
+    }
 }
 
 /// How large drops are: half of them smaller than the median.
@@ -40,6 +49,14 @@ impl Chance {
     /// The same seed and stream give the same chance.
     pub fn of(seed: u32, stream: u64) -> Chance {
         Chance(ChaCha8Rng::seed_from_u64(u64::from(seed) << 20 ^ stream))
+    }
+
+    /// Another that starts from the same, for each number its own.
+    #[must_use]
+    pub fn apart(&self, nth: u64) -> Chance {
+        let mut apart = self.0.clone();
+        apart.set_stream(nth);
+        Chance(apart)
     }
 
     /// Evenly between 0 and 1.

@@ -8,10 +8,10 @@
 
 use rayon::prelude::*;
 
-use super::drops::{Chance, Sizes, thrown};
+use super::drops::{Chance, Drop, Sizes, thrown};
 use super::fibre::grain;
-use super::puddle::{Drying, Rim, puddles};
-use super::raster::{CELL, Raster};
+use super::puddle::{Drying, Puddles, Rim, puddles};
+use super::raster::{self, CELL, Oval, Raster, about};
 use crate::ink::Kind;
 
 /// How far water is dragged when a card is moved, as a share of how far ink is.
@@ -28,6 +28,11 @@ const HIGH: f64 = 0.6;
 const BEADS: f64 = 1.6;
 const FINER: f64 = 0.62;
 const FINEST: f64 = 0.5;
+/// Over how many millimetres a pad lies unevenly, and over how many the edge of a patch bends; how far that lies from an
+/// oval's, as the standard deviation of a share of it.
+const GRAIN: f64 = 0.8;
+const BAY: f64 = 5.0;
+const EDGE: f64 = 0.13;
 /// Share of the film that a bead takes up, beneath it and as far beside it as it reaches, in millimetres.
 const TAKEN_UP: f64 = 0.85;
 const REACHES: f64 = 3.5;
@@ -97,8 +102,8 @@ pub struct Mat {
     size: (f64, f64),
     kinds: Vec<Kind>,
     seed: u32,
-    /// How unevenly a pad lies, once that has been asked.
-    grain: Option<Raster>,
+    /// How pads lie, once that has been asked.
+    pads: Option<Pads>,
     /// Ink that lies on it as a film.
     film: Vec<Raster>,
     /// Ink in the beads.
@@ -107,6 +112,15 @@ pub struct Mat {
     water: Raster,
     mists: u64,
     presses: u64,
+}
+
+/// How pads lie on it.
+#[derive(Clone, Debug)]
+struct Pads {
+    /// How unevenly.
+    grain: Raster,
+    /// How far the edge of what is dabbed with them lies further out or in than an oval's, as a share of that.
+    bays: Raster,
 }
 
 /// A card that has been pressed on a mat.
@@ -157,7 +171,7 @@ impl Mat {
             size,
             kinds: kinds.to_vec(),
             seed,
-            grain: None,
+            pads: None,
             film: empty(),
             beads: empty(),
             water: Raster::empty(size),
@@ -167,20 +181,31 @@ impl Mat {
     }
 
     /// Dabs an ink on an oval patch: so many full swatches, unevenly as a pad lays it.
-    pub fn dab(&mut self, ink: usize, (x, y): (f64, f64), (across, down): (f64, f64), amount: f64) {
-        let grain = self.grain.get_or_insert_with(|| grain(self.size, self.seed, 40).spread((0.8, 0.8)));
+    pub fn dab(&mut self, ink: usize, at: (f64, f64), (across, down): (f64, f64), amount: f64) {
+        let (size, seed) = (self.size, self.seed);
+        let Pads { grain, bays } = self.pads.get_or_insert_with(|| Pads {
+            grain: grain(size, seed, 40).spread((GRAIN, GRAIN)),
+            bays: grain(size, seed, 41).spread((BAY, BAY)).of_width(EDGE),
+        });
         let film = &mut self.film[ink];
-        let reach = 1.5 * across.max(down);
-        let cells: Vec<usize> = film.within((x, y), reach).map(|(cell, _)| cell).collect();
         // No two pads lie alike: each patch has the grain from elsewhere.
-        let elsewhere = (ink + 1) * 7_919;
-        for cell in cells {
-            let (u, v) = film.middle(cell);
-            let grain = f64::from(grain.cells[(cell + elsewhere) % grain.cells.len()]);
-            let out = ((u - x) / across).hypot((v - y) / down) + 0.12 * grain;
-            let edge = ((1.0 - out) / 0.08).clamp(0.0, 1.0);
-            film.cells[cell] += (amount * edge * (1.0 + 0.5 * grain).max(0.2)) as f32;
-        }
+        let count = grain.cells.len();
+        let elsewhere = (ink + 1) * 7_919 % count;
+        let oval = |()| Oval { at, reach: (1.5 * across, 1.5 * down) };
+        about(
+            &mut film.cells,
+            film.columns,
+            &[()],
+            |()| oval(()),
+            |cell, cell_at, (right, below), ()| {
+                let at = cell_at + elsewhere;
+                let grain = f64::from(grain.cells[if at < count { at } else { at - count }]);
+                let (u, v) = (right / across, below / down);
+                let out = (u * u + v * v).sqrt() + 0.12 * grain + f64::from(bays.cells[cell_at]);
+                let edge = ((1.0 - out) / 0.08).clamp(0.0, 1.0);
+                *cell += (amount * edge * (1.0 + 0.5 * grain).max(0.2)) as f32;
+            },
+        );
     }
 
     /// Mist falls on it, and the beads take up what they stand on.
@@ -188,22 +213,25 @@ impl Mat {
         self.mists += 1;
         let area = self.size.0 * self.size.1 / 100.0;
         let mut chance = Chance::of(self.seed, 200 + self.mists);
-        for drop in thrown((DROPS_A_MIST * mists * area).round() as usize, MIST, self.size, &mut chance) {
-            let cells: Vec<(usize, f64)> = self.water.within((drop.x, drop.y), drop.radius).collect();
-            for (cell, far) in cells {
-                self.water.cells[cell] += (HIGH * drop.radius * (1.0 - (far / drop.radius).powi(2))) as f32;
+        let drops = thrown((DROPS_A_MIST * mists * area).round() as usize, MIST, self.size, &mut chance);
+        about(
+            &mut self.water.cells,
+            self.water.columns,
+            &drops,
+            Drop::oval,
+            |water, _, (right, below), drop| {
+                *water += (HIGH * drop.radius * (1.0 - (right * right + below * below) / drop.radius.powi(2)))
+                    as f32;
+            },
+        );
+        let reached = self.water.clone().spread((REACHES, REACHES));
+        self.film.par_iter_mut().zip(&mut self.beads).for_each(|(film, beads)| {
+            for ((film, beads), reached) in film.cells.iter_mut().zip(&mut beads.cells).zip(&reached.cells) {
+                let taken = if *reached > SOME { TAKEN_UP as f32 * *film } else { 0.0 };
+                *film -= taken;
+                *beads += taken;
             }
-        }
-        let reached = self.water.spread((REACHES, REACHES));
-        for (film, beads) in self.film.iter_mut().zip(&mut self.beads) {
-            for cell in 0..film.cells.len() {
-                if reached.cells[cell] > SOME {
-                    let taken = TAKEN_UP as f32 * film.cells[cell];
-                    film.cells[cell] -= taken;
-                    beads.cells[cell] += taken;
-                }
-            }
-        }
+        });
     }
 
     /// Presses a card on it.
@@ -213,7 +241,7 @@ impl Mat {
         let draws = (BEADS * FINER.powi(later)).max(FINEST);
         let smears = movement.smears();
         // Water is dragged less far than what is in it: it draws together again.
-        let water = self.water.spread((draws, draws)).spread((DRAGS * smears.0, DRAGS * smears.1));
+        let water = self.water.clone().spread((draws, draws)).spread((DRAGS * smears.0, DRAGS * smears.1));
         let mut wet = wetted(
             &water,
             &grain(self.size, self.seed, 60 + self.presses),
@@ -222,25 +250,25 @@ impl Mat {
         let mut chance = Chance::of(self.seed, 300 + self.presses);
         let area = self.size.0 * self.size.1 / 100.0;
         let count = if water.sum() > 0.0 { (SATELLITES * DROPS_A_MIST * area) as usize } else { 0 };
-        for drop in thrown(count, SATELLITE, self.size, &mut chance) {
-            water.within((drop.x, drop.y), drop.radius).for_each(|(cell, _)| wet[cell] = true);
-        }
-        let mixes = if later == 0 { MIXES.0 } else { MIXES.1 };
         let columns = water.columns;
-        let found = puddles(&wet, columns);
-        card.puddle_mm = typical(&found.of, found.count);
-        let reach = reached(&wet, &self.water);
-        let lay = |beads: &mut Raster| {
-            let mixed = beads.spread((mixes, mixes));
-            let mixed = if movement == Movement::Still { mixed } else { mixed.spread(smears) };
-            *beads = gathered(&mixed, &wet, &reach);
+        let satellites = thrown(count, SATELLITE, self.size, &mut chance);
+        about(&mut wet, columns, &satellites, Drop::oval, |wet, _, _, _| *wet = true);
+        let mixes = if later == 0 { MIXES.0 } else { MIXES.1 };
+        let mix = |beads: Raster| beads.spread((mixes, mixes)).spread(smears);
+        let beads = std::mem::take(&mut self.beads);
+        let (found, (mixed, draws)) = rayon::join(
+            || puddles(&wet, columns),
+            || (beads.into_par_iter().map(mix).collect::<Vec<Raster>>(), gathering(&wet, &self.water)),
+        );
+        card.puddle_mm = typical(&found);
+        let lay = |mixed: Raster| {
+            let mut beads = gathered(mixed, &draws);
             let laid = beads.like(|cell| if wet[cell] { STAYS as f32 * beads.cells[cell] } else { 0.0 });
-            for (left, taken) in beads.cells.iter_mut().zip(&laid.cells) {
-                *left -= taken;
-            }
-            laid
+            beads.change(|cell, left| *left -= laid.cells[cell]);
+            (beads, laid)
         };
-        let mut laid: Vec<Raster> = self.beads.par_iter_mut().map(lay).collect();
+        let (beads, mut laid): (Vec<Raster>, Vec<Raster>) = mixed.into_par_iter().map(lay).unzip();
+        self.beads = beads;
         self.water = water.like(|cell| LEFT_WET as f32 * water.cells[cell]);
         // Damp under damp mixes: what lies in the puddle is drawn into it. Damp over dry lies on top.
         if !card.is_dry
@@ -284,7 +312,7 @@ impl Mat {
         let before = self.inks();
         let left = (1.0 - share) as f32;
         for raster in self.film.iter_mut().chain(&mut self.beads).chain([&mut self.water]) {
-            raster.cells.iter_mut().for_each(|cell| *cell *= left);
+            raster.change(|_, cell| *cell *= left);
         }
         before.iter().zip(self.inks()).map(|(before, after)| before - after).collect()
     }
@@ -292,45 +320,41 @@ impl Mat {
 
 /// The cells that are wetted: where water stands highest, as its fibres have it, as many as the volume makes puddles.
 fn wetted(water: &Raster, fibre: &Raster, gap: f64) -> Vec<bool> {
-    let height = |cell: usize| water.cells[cell] * (1.0 - FIBRES as f32 * fibre.cells[cell]).max(0.1);
-    let mut order: Vec<usize> = (0..water.cells.len()).filter(|cell| water.cells[*cell] > SOME).collect();
+    let height = water.like(|cell| match water.cells[cell] {
+        water if water > SOME => water * (1.0 - FIBRES as f32 * fibre.cells[cell]).max(0.1),
+        _ => 0.0,
+    });
     let count = (water.sum() / gap).min(WETTED * water.cells.len() as f64) as usize;
-    let mut wet = vec![false; water.cells.len()];
-    if count < order.len() {
-        order.select_nth_unstable_by(count, |a, b| height(*b).total_cmp(&height(*a)));
-    }
-    order.into_iter().take(count).for_each(|cell| wet[cell] = true);
-    wet
+    let least = raster::above_which(&height, count);
+    height.cells.iter().map(|height| *height > least).collect()
 }
 
 /// Share of what was taken up that stays behind between puddles.
 const BEHIND: f32 = 0.04;
 
-fn share(is_wet: bool) -> f32 {
-    if is_wet { 1.0 } else { BEHIND }
-}
-
-/// How much of what lies about each cell puddles reach.
-fn reached(wet: &[bool], like: &Raster) -> Raster {
-    like.like(|cell| share(wet[cell])).spread((MIXES.1, MIXES.1))
+/// How much of what lies in its reach each cell draws to it.
+fn gathering(wet: &[bool], like: &Raster) -> Raster {
+    let share = |cell: usize| if wet[cell] { 1.0 } else { BEHIND };
+    let about = like.like(share).spread((MIXES.1, MIXES.1));
+    about.like(|cell| share(cell) / about.cells[cell].max(BEHIND))
 }
 
 /// Ink gathered in the puddles that stand in its reach. All of it stays.
-fn gathered(ink: &Raster, wet: &[bool], about: &Raster) -> Raster {
-    let share = |cell: usize| share(wet[cell]);
-    let gathered = ink.like(|cell| ink.cells[cell] * share(cell) / about.cells[cell].max(BEHIND));
-    let (before, after) = (ink.sum(), gathered.sum());
-    if after <= 0.0 {
-        return ink.clone();
+fn gathered(mut ink: Raster, draws: &Raster) -> Raster {
+    let before = ink.sum();
+    ink.change(|cell, ink| *ink *= draws.cells[cell]);
+    let after = ink.sum();
+    if after > 0.0 {
+        let whole = (before / after) as f32;
+        ink.change(|_, ink| *ink *= whole);
     }
-    let whole = (before / after) as f32;
-    gathered.like(|cell| whole * gathered.cells[cell])
+    ink
 }
 
 /// Half the width of a round puddle that stands in the middle when puddles are weighed by their area.
-fn typical(of: &[u32], count: usize) -> f64 {
-    let mut cells = vec![0_usize; count + 1];
-    of.iter().filter(|of| **of > 0).for_each(|of| cells[*of as usize] += 1);
+fn typical(puddles: &Puddles) -> f64 {
+    let mut cells = vec![0_usize; puddles.count];
+    puddles.runs.iter().for_each(|(run, of)| cells[*of] += run.len());
     cells.sort_unstable();
     let all: usize = cells.iter().sum();
     let mut gone = 0;

@@ -111,18 +111,13 @@ impl Pad {
             Stroke::Down => (broad, long),
             Stroke::Across => (long, broad),
         };
-        let mut height = tooth.like(|cell| TOOTH * tooth.cells[cell]);
+        let mut height = tooth.of_width(f64::from(TOOTH));
         for (nth, (broad, long, share)) in STREAKS.into_iter().enumerate() {
-            let cloth = grain(size, seed, stream + 4_000 * (nth as u64 + 1)).spread(along(broad, long));
-            let wide = width(&cloth);
-            height
-                .cells
-                .iter_mut()
-                .zip(&cloth.cells)
-                .for_each(|(height, cloth)| *height += share * cloth / wide);
+            let cloth = grain(size, seed, stream + 4_000 * (nth as u64 + 1));
+            let cloth = cloth.spread(along(broad, long)).of_width(f64::from(share));
+            height.change(|cell, height| *height += cloth.cells[cell]);
         }
-        let wide = width(&height);
-        height.like(|cell| height.cells[cell] / wide)
+        height.of_width(1.0)
     }
 
     fn prints(&self, (wide, high): (f64, f64), chance: &mut Chance) -> Prints {
@@ -172,11 +167,6 @@ fn lanes(side: f64, chance: &mut Chance) -> Vec<(f64, f64, f64)> {
         from += SIDE - (OVER + UNLIKE * chance.bell()).clamp(OVERS.0, OVERS.1);
     }
     lanes
-}
-
-fn width(raster: &Raster) -> f32 {
-    let count = raster.cells.len() as f64;
-    (raster.cells.iter().map(|cell| f64::from(*cell).powi(2)).sum::<f64>() / count).sqrt().max(1e-9) as f32
 }
 
 /// How far each cell is touched, of so large a share of them.

@@ -3,49 +3,82 @@
 //! A drying puddle is pinned at its edge and carries ink there (Deegan et al., *Nature* 1997): what dries is part an even
 //! film and part a rim whose strength falls off with the distance from the edge. Each puddle keeps just the ink it had.
 
+use std::ops::Range;
+
+use rayon::prelude::*;
+
 use super::raster::{CELL, Raster};
 
 /// Puddles: which cells hang together, and how far each lies from the edge.
 #[derive(Clone, Debug)]
 pub struct Puddles {
-    /// The puddle of each cell, from 1; 0 where it is dry.
-    pub of: Vec<u32>,
+    /// Wet cells side by side, and the puddle they belong to, from 0.
+    pub runs: Vec<(Range<usize>, usize)>,
     /// Millimetres to the edge.
     pub deep: Vec<f32>,
     /// How many.
     pub count: usize,
 }
 
-/// What is dry or wet on a raster of so many columns.
+/// What is dry or wet on a raster of so many columns: runs of wet cells that touch from row to row hang together.
 pub fn puddles(wet: &[bool], columns: usize) -> Puddles {
-    let rows = wet.len() / columns;
-    let mut of = vec![0_u32; wet.len()];
-    let mut count = 0;
-    let mut open = Vec::new();
-    for start in 0..wet.len() {
-        if !wet[start] || of[start] != 0 {
-            continue;
+    let mut runs: Vec<Run> = Vec::new();
+    let mut above = 0..0;
+    for (row, line) in wet.chunks_exact(columns).enumerate() {
+        let first = runs.len();
+        let mut column = 0;
+        while let Some(start) = line[column..].iter().position(|wet| *wet).map(|at| column + at) {
+            let end = line[start..].iter().position(|wet| !*wet).map_or(columns, |at| start + at);
+            runs.push(Run { cells: row * columns + start..row * columns + end, same_as: runs.len() });
+            column = end;
         }
-        count += 1;
-        of[start] = count;
-        open.push(start);
-        while let Some(cell) = open.pop() {
-            let (column, row) = (cell % columns, cell / columns);
-            let beside = [
-                (column > 0).then(|| cell - 1),
-                (column + 1 < columns).then_some(cell + 1),
-                (row > 0).then(|| cell - columns),
-                (row + 1 < rows).then_some(cell + columns),
-            ];
-            for next in beside.into_iter().flatten() {
-                if wet[next] && of[next] == 0 {
-                    of[next] = count;
-                    open.push(next);
-                }
+        join(&mut runs, above, first, columns);
+        above = first..runs.len();
+    }
+    let (mut numbers, mut count) = (vec![0; runs.len()], 0);
+    for at in 0..runs.len() {
+        // What hangs together is known by the first of its runs.
+        let same = first_of(&mut runs, at);
+        numbers[at] = if same == at { count } else { numbers[same] };
+        count += usize::from(same == at);
+    }
+    let runs = runs.into_iter().map(|run| run.cells).zip(numbers).collect();
+    Puddles { runs, deep: deep(wet, columns), count }
+}
+
+/// Wet cells side by side, and an earlier run that they hang together with.
+struct Run {
+    cells: Range<usize>,
+    same_as: usize,
+}
+
+/// The first of all runs that one hangs together with.
+fn first_of(runs: &mut [Run], mut at: usize) -> usize {
+    while runs[at].same_as != at {
+        runs[at].same_as = runs[runs[at].same_as].same_as;
+        at = runs[at].same_as;
+    }
+    at
+}
+
+/// Joins the runs of a row, which begin at some number, with those of the row above that they touch.
+fn join(runs: &mut [Run], mut above: Range<usize>, first: usize, columns: usize) {
+    for own in first..runs.len() {
+        let cells = runs[own].cells.clone();
+        while let Some(over) = above.next() {
+            let (start, end) = (runs[over].cells.start + columns, runs[over].cells.end + columns);
+            if start < cells.end && cells.start < end {
+                let (one, other) = (first_of(runs, over), first_of(runs, own));
+                let earlier = one.min(other);
+                runs[one.max(other)].same_as = earlier;
+            }
+            // It may reach over the next one too.
+            if end > cells.end {
+                above.start = over;
+                break;
             }
         }
     }
-    Puddles { of, deep: deep(wet, columns), count: count as usize }
 }
 
 /// How far each wet cell lies from the dry, by two sweeps that count 1 beside and √2 across (Borgefors 1986).
@@ -64,15 +97,16 @@ fn deep(wet: &[bool], columns: usize) -> Vec<f32> {
             for (cell, near) in line.iter_mut().zip(before.windows(3)) {
                 *cell = cell.min(near[1] + 1.0).min(near[0].min(near[2]) + ACROSS);
             }
-            let mut last = FAR;
-            let mut along = |cell: &mut f32| {
-                *cell = cell.min(last + 1.0);
-                last = *cell;
+            // Seen from the row's beginning, what lies along it adds nothing to the least.
+            let mut least = FAR;
+            let along = |(steps, cell): (usize, &mut f32)| {
+                least = least.min(*cell - steps as f32);
+                *cell = least + steps as f32;
             };
             if is_forward {
-                line.iter_mut().for_each(&mut along)
+                line.iter_mut().enumerate().for_each(along)
             } else {
-                line.iter_mut().rev().for_each(&mut along)
+                line.iter_mut().rev().enumerate().for_each(along)
             }
             before[1..=columns].copy_from_slice(line);
         }
@@ -111,36 +145,34 @@ impl Drying<'_> {
             (0.65 * (-deep / rim.fine).exp() + 0.35 * (-deep / rim.broad).exp()) as f32
         };
         let known: Vec<f32> = (0..=(deepest * STEPS) as usize).map(|n| at_edge(n as f32 / STEPS)).collect();
-        let draws = |(deep, of): (&f32, &u32)| match (of, known.get((deep * STEPS) as usize)) {
-            (0, _) | (_, None) => 0.0,
-            (_, Some(draws)) => *draws,
-        };
-        Drying { puddles, draws: puddles.deep.iter().zip(&puddles.of).map(draws).collect() }
+        let draws = |deep: &f32| known.get((deep * STEPS) as usize).copied().unwrap_or(0.0);
+        let cells = puddles.deep.par_iter().with_min_len(8_192);
+        Drying { puddles, draws: cells.map(draws).collect() }
     }
 
     /// An amount that lies in them as they dry: a share of each puddle's ink goes to its rim, and none of it is lost.
     pub fn dried(&self, amount: &Raster, share: f64) -> Raster {
-        let mut total = vec![0.0_f64; self.puddles.count + 1];
-        let mut edge = vec![0.0_f64; self.puddles.count + 1];
-        for ((of, held), draws) in self.puddles.of.iter().zip(&amount.cells).zip(&self.draws) {
-            total[*of as usize] += f64::from(*held);
-            // Where there is more ink the rim is stronger.
-            edge[*of as usize] += f64::from(held * draws);
-        }
-        let ratio: Vec<f32> = total
-            .iter()
-            .zip(&edge)
-            .enumerate()
-            .map(|(of, (total, edge))| if of == 0 || *edge <= 0.0 { -1.0 } else { (total / edge) as f32 })
-            .collect();
-        let share = share as f32;
-        amount.like(|cell| {
-            let (held, ratio) = (amount.cells[cell], ratio[self.puddles.of[cell] as usize]);
-            if ratio < 0.0 {
-                return held;
+        let mut sums = vec![(0.0_f64, 0.0_f64); self.puddles.count];
+        for (run, of) in &self.puddles.runs {
+            let (total, edge) = &mut sums[*of];
+            for (held, draws) in amount.cells[run.clone()].iter().zip(&self.draws[run.clone()]) {
+                *total += f64::from(*held);
+                // Where there is more ink the rim is stronger.
+                *edge += f64::from(held * draws);
             }
-            (1.0 - share) * held + share * held * self.draws[cell] * ratio
-        })
+        }
+        let share = share as f32;
+        let mut dried = amount.clone();
+        for (run, of) in &self.puddles.runs {
+            let (total, edge) = sums[*of];
+            if edge > 0.0 {
+                let rim = share * (total / edge) as f32;
+                for (held, draws) in dried.cells[run.clone()].iter_mut().zip(&self.draws[run.clone()]) {
+                    *held *= 1.0 - share + rim * draws;
+                }
+            }
+        }
+        dried
     }
 }
 
@@ -152,6 +184,7 @@ pub fn dried(amount: &Raster, puddles: &Puddles, rim: Rim) -> Raster {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use proptest::prelude::*;
 
     #[test]
     fn a_round_puddle_dries_to_a_rim_and_keeps_its_ink() {
@@ -169,6 +202,42 @@ mod tests {
         // How deep a cell lies is the distance to the edge, within what two sweeps can tell.
         let middle = (15.0 / CELL) as usize * amount.columns + (15.0 / CELL) as usize;
         assert!((found.deep[middle] - 8.0).abs() < 0.7, "{}", found.deep[middle]);
+    }
+
+    proptest! {
+        #[test]
+        fn puddles_are_what_hangs_together(wet in proptest::collection::vec(proptest::bool::weighted(0.6), 17 * 23)) {
+            let columns = 17;
+            let found = puddles(&wet, columns);
+            let mut of = vec![None; wet.len()];
+            found.runs.iter().for_each(|(run, puddle)| of[run.clone()].fill(Some(*puddle)));
+            let beside = |cell: usize| {
+                let right = (cell % columns + 1 < columns).then_some(cell + 1);
+                right.into_iter().chain((cell + columns < wet.len()).then_some(cell + columns))
+            };
+            // Neighbours of one puddle have one number.
+            for cell in 0..wet.len() {
+                prop_assert_eq!(of[cell].is_some(), wet[cell]);
+                for next in beside(cell).filter(|next| wet[*next] && wet[cell]) {
+                    prop_assert_eq!(of[cell], of[next]);
+                }
+            }
+            // And there are no more numbers than a walk from cell to cell finds.
+            let (mut seen, mut walks) = (vec![false; wet.len()], 0);
+            for start in (0..wet.len()).filter(|cell| wet[*cell]) {
+                let mut open = if seen[start] { Vec::new() } else { vec![start] };
+                walks += open.len();
+                while let Some(cell) = open.pop() {
+                    if std::mem::replace(&mut seen[cell], true) {
+                        continue;
+                    }
+                    let back = (cell % columns > 0).then(|| cell - 1).into_iter();
+                    let around = beside(cell).chain(back).chain(cell.checked_sub(columns));
+                    open.extend(around.filter(|next| wet[*next] && !seen[*next]));
+                }
+            }
+            prop_assert_eq!(found.count, walks);
+        }
     }
 
     #[test]

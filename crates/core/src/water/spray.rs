@@ -4,6 +4,7 @@
 //! from a loosened cap. On dry card each drop is a dot that dries with a rim; on wet card they run into one another, and a
 //! tilted card lets them drift until they are dry. What goes past the card's edge is lost to the mat.
 
+use rayon::prelude::*;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -11,6 +12,7 @@ use super::drops::{Chance, Drop, Sizes};
 use super::fibre::grain;
 use super::puddle::{Rim, dried, puddles};
 use super::raster::{CELL, Raster};
+use crate::ink::exp::exp;
 use crate::length::Length;
 use crate::place::Point;
 
@@ -41,6 +43,9 @@ const MARGIN: f64 = 25.0;
 const TOOTH: f32 = 0.35;
 const ENDS: f32 = 0.03;
 const WASH: Rim = Rim { share: 0.12, fine: 0.3, broad: 1.6 };
+/// How far a brush pushes ink on wet card, and over how many millimetres its strokes turn.
+const PUSHES: f64 = 7.0;
+const STROKES: f64 = 5.0;
 /// How unlike one finger of a running wash is to another: the standard deviation of the logarithm of how far it runs.
 const FINGERS: f64 = 0.7;
 
@@ -109,6 +114,9 @@ pub struct Spray {
     /// Whether it is splashed from the loosened cap.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub splashed: bool,
+    /// Whether it is pushed about with a brush while it is wet: on wet card only.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub pushed: bool,
 }
 
 impl Spray {
@@ -119,6 +127,7 @@ impl Spray {
             && near(self.at.top, height)
             && (DISTANCES.0..=DISTANCES.1).contains(&self.distance)
             && (1..=MOST_PUMPS).contains(&self.pumps)
+            && (self.on_wet || !self.pushed)
     }
 
     /// Where drops fall, over the card's edges too.
@@ -146,33 +155,42 @@ impl Spray {
         if !self.on_wet {
             return dots(&drops, self.thrown(), size, (seed, nth));
         }
-        // What falls beside the card may run onto it.
-        let margin = if self.tilt == Tilt::Flat { 0.0 } else { MARGIN };
-        let wide = (size.0 + 2.0 * margin, size.1 + 2.0 * margin);
-        let beside: Vec<Drop> =
-            drops.iter().map(|drop| Drop { x: drop.x + margin, y: drop.y + margin, ..*drop }).collect();
-        let run = dots(&beside, self.thrown(), wide, (seed, nth)).spread((RUNS, RUNS));
-        let way = self.tilt.way();
-        let run = if way == (0.0, 0.0) { run } else { drifted(&run, way, &grain(wide, seed, 760 + nth)) };
+        // What falls beside the card may run onto it from where it is tilted.
+        let (right, below) = self.tilt.way();
+        let wide = (size.0 + MARGIN * right.abs(), size.1 + MARGIN * below.abs());
+        let off = (MARGIN * right.max(0.0), MARGIN * below.max(0.0));
+        let mut fallen = Raster::empty(wide);
+        for (drop, ink) in shared_out(&drops, self.thrown()) {
+            fallen.drop_on((drop.x + off.0, drop.y + off.1), ink / (CELL * CELL));
+        }
+        let run = fallen.spread((RUNS, RUNS));
+        let run = match self.tilt {
+            Tilt::Flat => run,
+            _ => cut(&drifted(run, (right, below), grain(wide, seed, 760 + nth)), off, size),
+        };
+        let run = if self.pushed { pushed_about(&run, size, (seed, nth)) } else { run };
         // It settles where the tooth is deeper, and dries with a line where the wash ends.
-        let tooth = grain(wide, seed, 780 + nth).spread((0.5, 0.5));
-        let settled = run.like(|cell| run.cells[cell] * (1.0 + TOOTH * tooth.cells[cell]).max(0.2));
+        let tooth = grain(size, seed, 780 + nth).spread((0.5, 0.5));
+        let mut settled = run.like(|cell| run.cells[cell] * (1.0 + TOOTH * tooth.cells[cell]).max(0.2));
         let whole = if settled.sum() > 0.0 { (run.sum() / settled.sum()) as f32 } else { 1.0 };
-        let settled = settled.like(|cell| whole * settled.cells[cell]);
+        settled.change(|_, cell| *cell *= whole);
         let wet: Vec<bool> = settled.cells.iter().map(|cell| *cell > ENDS).collect();
-        let dried = dried(&settled, &puddles(&wet, settled.columns), WASH);
-        cut(&dried, margin, size)
+        dried(&settled, &puddles(&wet, settled.columns), WASH)
     }
+}
+
+/// Drops, and what of all the ink is in each.
+fn shared_out(drops: &[Drop], thrown: f64) -> impl Iterator<Item = (&Drop, f64)> {
+    let volumes: f64 = drops.iter().map(|drop| drop.radius.powf(BODY)).sum();
+    drops.iter().map(move |drop| (drop, thrown * drop.radius.powf(BODY) / volumes))
 }
 
 /// Drops as they dry on dry card, so much ink in all of them together.
 fn dots(drops: &[Drop], thrown: f64, size: (f64, f64), (seed, nth): (u32, u64)) -> Raster {
     let mut raster = Raster::empty(size);
-    let volumes: f64 = drops.iter().map(|drop| drop.radius.powf(BODY)).sum();
     let fibre = grain(size, seed, 700 + nth);
     let mut wet = vec![false; raster.cells.len()];
-    for drop in drops {
-        let ink = thrown * drop.radius.powf(BODY) / volumes;
+    for (drop, ink) in shared_out(drops, thrown) {
         let reach = drop.radius.max(0.5 * CELL);
         let rough = ROUGH.min(0.3 * reach);
         let covers = |(cell, far): (usize, f64)| {
@@ -197,46 +215,75 @@ fn dots(drops: &[Drop], thrown: f64, size: (f64, f64), (seed, nth): (u32, u64)) 
 
 /// Ink that runs on as it dries: on its way a share of it stays in each cell, less in some places than in others. What passes
 /// the edge is gone.
-fn drifted(run: &Raster, (right, below): (f64, f64), grain: &Raster) -> Raster {
+fn drifted(mut run: Raster, (right, below): (f64, f64), grain: Raster) -> Raster {
     // Fingers: broad noise along the way, finer across it.
     let is_upright = right == 0.0;
-    let fingers = grain.spread(if is_upright { (2.2, 14.0) } else { (14.0, 2.2) });
-    let count = fingers.cells.len() as f64;
-    let width = (fingers.cells.iter().map(|cell| f64::from(*cell).powi(2)).sum::<f64>() / count).sqrt();
-    let goes_on = fingers.like(|cell| {
-        let finger = (FINGERS * f64::from(fingers.cells[cell]) / width.max(1e-9)).exp();
-        (-CELL / (0.5 * DRIFTS * finger)).exp() as f32
-    });
-    let (lines, long) = if is_upright { (run.columns, run.rows) } else { (run.rows, run.columns) };
-    let is_forward = right + below > 0.0;
-    let mut left = run.clone();
+    let fingers = grain.spread(if is_upright { (2.2, 14.0) } else { (14.0, 2.2) }).of_width(FINGERS);
+    const A_CELL: f32 = (CELL / (0.5 * DRIFTS)) as f32;
+    let stays = fingers.like(|cell| 1.0 - exp(-A_CELL * exp(-fingers.cells[cell])));
     // Twice, so that it comes on and goes softly.
     for _ in 0..2 {
-        for line in 0..lines {
-            let mut carried = 0.0_f32;
-            for n in 0..long {
-                let n = if is_forward { n } else { long - 1 - n };
-                let cell = if is_upright { n * run.columns + line } else { line * run.columns + n };
-                carried += left.cells[cell];
-                left.cells[cell] = (1.0 - goes_on.cells[cell]) * carried;
-                carried -= left.cells[cell];
-            }
-        }
+        if is_upright { down(&mut run, &stays, below > 0.0) } else { across(&mut run, &stays, right > 0.0) }
     }
-    left
+    run
 }
 
-/// The part of a raster that lies so far from its edges, of some size.
-fn cut(raster: &Raster, margin: f64, size: (f64, f64)) -> Raster {
-    if margin == 0.0 {
-        return raster.clone();
+/// Ink that a brush has pushed about: each place has what lay so far from it along the strokes, and all of it is still there.
+fn pushed_about(run: &Raster, size: (f64, f64), (seed, nth): (u32, u64)) -> Raster {
+    let strokes =
+        |way: u64| grain(size, seed, 820 + 2 * nth + way).spread((STROKES, STROKES)).of_width(PUSHES);
+    let (right, below) = (strokes(0), strokes(1));
+    let mut pushed = run.like(|cell| {
+        let (x, y) = run.middle(cell);
+        run.at(x - f64::from(right.cells[cell]), y - f64::from(below.cells[cell]))
+    });
+    let (before, after) = (run.sum(), pushed.sum());
+    if after > 0.0 {
+        let whole = (before / after) as f32;
+        pushed.change(|_, cell| *cell *= whole);
     }
-    let part = Raster::empty(size);
-    let off = (margin / CELL).round() as usize;
-    part.like(|cell| {
-        let (column, row) = (cell % part.columns + off, cell / part.columns + off);
-        raster.cells[row * raster.columns + column]
-    })
+    pushed
+}
+
+/// Ink that runs on from row to row, to the bottom or to the top: in each cell a share of it stays.
+fn down(run: &mut Raster, stays: &Raster, to_the_bottom: bool) {
+    let mut carried = vec![0.0_f32; run.columns];
+    let pass = |(here, stays): (&mut [f32], &[f32])| {
+        for ((here, stays), carried) in here.iter_mut().zip(stays).zip(&mut carried) {
+            let all = *carried + *here;
+            *here = stays * all;
+            *carried = all - *here;
+        }
+    };
+    let rows = run.cells.chunks_exact_mut(run.columns).zip(stays.cells.chunks_exact(run.columns));
+    if to_the_bottom { rows.for_each(pass) } else { rows.rev().for_each(pass) }
+}
+
+/// The same along each row, to the right or to the left.
+fn across(run: &mut Raster, stays: &Raster, to_the_right: bool) {
+    let rows = run.cells.par_chunks_mut(run.columns).zip(stays.cells.par_chunks(run.columns));
+    rows.for_each(|(here, stays)| {
+        let mut carried = 0.0_f32;
+        let pass = |(here, stays): (&mut f32, &f32)| {
+            let all = carried + *here;
+            *here = stays * all;
+            carried = all - *here;
+        };
+        let cells = here.iter_mut().zip(stays);
+        if to_the_right { cells.for_each(pass) } else { cells.rev().for_each(pass) }
+    });
+}
+
+/// The part of a raster that lies so far from its left and top, of some size.
+fn cut(raster: &Raster, off: (f64, f64), size: (f64, f64)) -> Raster {
+    let mut part = Raster::empty(size);
+    let cells = |mm: f64| (mm / CELL).round() as usize;
+    let rows = raster.cells.chunks_exact(raster.columns).skip(cells(off.1));
+    let left = cells(off.0);
+    for (own, row) in part.cells.chunks_exact_mut(part.columns).zip(rows) {
+        own.copy_from_slice(&row[left..left + part.columns]);
+    }
+    part
 }
 
 #[cfg(test)]
@@ -255,6 +302,7 @@ mod tests {
             on_wet: false,
             tilt: Tilt::Flat,
             splashed: false,
+            pushed: false,
         }
     }
 

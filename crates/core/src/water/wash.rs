@@ -7,7 +7,7 @@
 
 use super::drops::{Chance, Drop, Sizes, thrown};
 use super::fibre::grain;
-use super::raster::{CELL, Raster};
+use super::raster::{CELL, Oval, Raster, about};
 use crate::ink::Kind;
 
 /// Share of an ink that a drop loosens (chosen).
@@ -79,15 +79,16 @@ pub fn beneath(kind: Kind, radius: f64, blotted: bool) -> Beneath {
 /// one; their edges are as the fibres have them, and no two stand equally long.
 pub fn loosening(drops: &[Drop], size: (f64, f64), (chance, seed, nth): (&mut Chance, u32, u64)) -> Raster {
     let fibre = grain(size, seed, 900 + nth);
-    let mut share = fibre.like(|_| 0.0);
-    for drop in drops {
-        let strong = LEAST + (1.0 - LEAST) * chance.even();
-        for (cell, far) in fibre.within((drop.x, drop.y), 1.3 * drop.radius + CELL) {
-            let edge = drop.radius * (1.0 + ROUGH * f64::from(fibre.cells[cell]).clamp(-1.6, 1.6));
-            let inside = ((edge - far) / SOFT.min(drop.radius) + 0.5).clamp(0.0, 1.0);
-            share.cells[cell] = share.cells[cell].max((strong * inside) as f32);
-        }
-    }
+    let mut share = Raster::empty(size);
+    let drops: Vec<(Drop, f64)> =
+        drops.iter().map(|drop| (*drop, LEAST + (1.0 - LEAST) * chance.even())).collect();
+    let oval = |(drop, _): &(Drop, f64)| Oval::round((drop.x, drop.y), 1.3 * drop.radius + CELL);
+    about(&mut share.cells, share.columns, &drops, oval, |share, cell, (right, below), (drop, strong)| {
+        let far = (right * right + below * below).sqrt();
+        let edge = drop.radius * (1.0 + ROUGH * f64::from(fibre.cells[cell]).clamp(-1.6, 1.6));
+        let inside = ((edge - far) / SOFT.min(drop.radius) + 0.5).clamp(0.0, 1.0);
+        *share = share.max((strong * inside) as f32);
+    });
     share.spread((CELL, CELL))
 }
 
@@ -98,7 +99,7 @@ pub fn left(loosened: &Raster, kind: Kind, blotted: bool) -> Raster {
     if moved == 0.0 {
         return loosened.like(|cell| 1.0 - gone * loosened.cells[cell]);
     }
-    let about = loosened.spread((BROAD, BROAD));
+    let about = loosened.clone().spread((BROAD, BROAD));
     loosened.like(|cell| {
         let own = loosened.cells[cell];
         1.0 - gone * own - moved * (own - about.cells[cell])
@@ -119,7 +120,11 @@ pub fn mist(
 }
 
 /// What a wet sheet leaves of dye and of oxide where it touches, once that is blotted.
-pub fn lifted(touches: impl Fn(f64, f64) -> bool, size: (f64, f64), (seed, nth): (u32, u64)) -> [Raster; 2] {
+pub fn lifted(
+    touches: impl Fn(f64, f64) -> bool + Sync + Send,
+    size: (f64, f64),
+    (seed, nth): (u32, u64),
+) -> [Raster; 2] {
     let empty = Raster::empty(size);
     let fibre = grain(size, seed, 800 + nth);
     let wet = empty.like(|cell| {

@@ -63,6 +63,8 @@ struct Look {
     junctions: Vec<JunctionNote>,
     /// All that will go wrong on the panel, in order along its blends.
     findings: Vec<FindingNote>,
+    /// Which of them are about what water has brought.
+    brought: Vec<usize>,
     colours_seen: Vec<String>,
     #[serde(flatten)]
     settled: Option<Settled>,
@@ -302,7 +304,9 @@ fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, String> {
                 None => "the two do not meet".into(),
             };
             let own = |finding: &Finding| {
-                finding.inks.len() == 2 && finding.inks.iter().all(|ink| junction.inks.contains(ink))
+                finding.rule != Rule::Muddied
+                    && finding.inks.len() == 2
+                    && finding.inks.iter().all(|ink| junction.inks.contains(ink))
             };
             JunctionNote {
                 named: junction.named.to_string(),
@@ -316,6 +320,7 @@ fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, String> {
             }
         })
         .collect();
+    let brought = places(&|finding| finding.rule == Rule::Muddied);
     let settled = if asked.settled { Some(settled(&panel, &materials, place, &reading)?) } else { None };
     let findings = reading.findings.iter().map(note).collect();
     let colours_seen = reading.colours_seen.iter().map(ToString::to_string).collect();
@@ -328,6 +333,7 @@ fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, String> {
         hills,
         inks,
         junctions,
+        brought,
         findings,
         colours_seen,
         settled,
@@ -390,7 +396,11 @@ fn blend_notes(panel: &Panel, reading: &Reading) -> Vec<BlendNote> {
             words: blend.way.words(),
             colours: inks.clone().map(|ink| ink.lab().on_screen(Default::default()).0.to_string()).collect(),
             names: inks.map(|ink| ink.name.as_str()).collect::<Vec<_>>().join(", "),
-            findings: reading.findings.iter().filter(|finding| finding.blend == place).count(),
+            findings: reading
+                .findings
+                .iter()
+                .filter(|finding| finding.blend == place && finding.rule != Rule::Muddied)
+                .count(),
         }
     };
     panel.scene.ground.iter().enumerate().map(note).collect()
@@ -434,6 +444,7 @@ fn figure(finding: &Finding, units: Units, span: Length) -> (String, Option<Stri
         ),
         Rule::Gap | Rule::Overload => (format!("At {at}."), None),
         Rule::Narrow => (format!("{figure:.0} of {limit:.0} find room."), None),
+        Rule::Muddied => (format!("From {:.0} % of the card on it is seen.", 100.0 * limit), None),
         Rule::Faint => (format!("It is {figure:.0}; from {limit:.0} on it shows."), None),
         Rule::Weak => (format!("{figure:.0} light passes to its full strength, of about {limit:.0}."), None),
         Rule::Strong => (
@@ -449,6 +460,9 @@ fn unmended(rule: Rule, nothing_helps: bool) -> &'static str {
         (_, false) => "Each of these helps; none that was tried mends all of it.",
         (Rule::Mud, _) => {
             "Neither another order, nor a narrower meeting, nor any ink of the drawer between them keeps it clean."
+        }
+        (Rule::Muddied, _) => {
+            "No ink in the drawer stays clean there: keep the two apart, with a mask or a dry brush between."
         }
         (Rule::HardEdge | Rule::Gap, _) => "There is no room to widen it on this panel.",
         (Rule::DarkBand, _) => {

@@ -7,7 +7,7 @@ use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
 use rosy_core::alter::with_stencil;
 use rosy_core::ink::{Ink, Kind, Paste};
-use rosy_core::judgement::muddied;
+use rosy_core::judgement::{cleared, muddied};
 use rosy_core::length::{ParseIn, thickness};
 use rosy_core::picture::Picture;
 use rosy_core::picture::file::{Pace, png};
@@ -450,7 +450,7 @@ impl Change {
             Change::Unplace(deed) => drop(flecks(&mut scene.loose, deed)?.placed.pop()),
             Change::Clear(nth) => {
                 let told = muddied(&panel.surface()).into_iter().nth(nth).ok_or(GONE)?;
-                let cleared = told.cleared(&panel, drawer).map(|(panel, _)| panel);
+                let cleared = cleared(&panel, told.inks, drawer).map(|cleared| cleared.panel);
                 return cleared.ok_or_else(|| {
                     "No ink in the drawer stays clean there: keep the two apart, with a mask or a dry brush between."
                         .into()
@@ -553,6 +553,7 @@ fn added(kind: Kindly, panel: &mut Panel, drawer: &[Ink], units: Units) -> Resul
                 on_wet: false,
                 tilt: Tilt::Flat,
                 splashed: false,
+                pushed: false,
             }))
         },
         Kindly::Pad => {
@@ -681,7 +682,12 @@ fn set(
             "distance" => spray.distance = length()?,
             "left" => spray.at.left = length()?,
             "top" => spray.at.top = length()?,
-            "card" => spray.on_wet = to == "wet",
+            "card" => {
+                spray.on_wet = to == "wet";
+                // On dry card there is nothing to push.
+                spray.pushed &= spray.on_wet;
+            }
+            "brush" => spray.pushed = to == "pushed" && spray.on_wet,
             "tilt" => spray.tilt = serde_json::from_value(to.into()).map_err(|_| GONE)?,
             "from" => spray.splashed = to == "cap",
             _ => return Err(GONE.into()),

@@ -3,7 +3,7 @@
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::ink::{Ink, Paste};
-use rosy_core::judgement::muddied;
+use rosy_core::judgement::{Bow, muddied};
 use rosy_core::moves::Technique;
 use rosy_core::order::check::check;
 use rosy_core::place::{Extent, Point};
@@ -133,6 +133,7 @@ enum Deed {
         on_wet: bool,
         tilts: Vec<Choice>,
         splashed: bool,
+        pushed: bool,
     },
     Mist(u8),
     Pad {
@@ -193,7 +194,7 @@ impl Told {
                 .filter(|broken| wet(broken.at))
                 .map(|broken| broken.says)
                 .collect(),
-            care: care(panel),
+            care: care(panel, units),
         }
     }
 }
@@ -300,7 +301,7 @@ fn deed(panel: &Panel, loose: &Loose, units: Units) -> Deed {
             placed: flecks.placed.len(),
             by_pen: flecks.by_pen,
         },
-        Wetting::Spray(Spray { ink, at, distance, pumps, on_wet, tilt, splashed }) => Deed::Spray {
+        Wetting::Spray(Spray { ink, at, distance, pumps, on_wet, tilt, splashed, pushed }) => Deed::Spray {
             ink: ink.map_or_else(water, |ink| pip(&panel.inks[ink])),
             pumps: *pumps,
             distance: shown(*distance),
@@ -311,6 +312,7 @@ fn deed(panel: &Panel, loose: &Loose, units: Units) -> Deed {
                 .map(|one| Choice { key: word(one), words: one.words().into(), chosen: one == *tilt })
                 .into(),
             splashed: *splashed,
+            pushed: *pushed,
         },
         Wetting::Mist(pumps) => Deed::Mist(*pumps),
         Wetting::Pad(Pad { ink, stroke, times, light }) => {
@@ -412,7 +414,7 @@ fn clears(flecks: &Flecks, panel: &Panel) -> Vec<Choice> {
 }
 
 /// What the card asks for where it gets wet.
-fn care(panel: &Panel) -> Vec<String> {
+fn care(panel: &Panel, units: Units) -> Vec<String> {
     use rosy_core::ink::Surface;
     // A pad is no wetter than a brush.
     let is_wet = |loose: &Loose| !matches!(loose.deed, Wetting::Pad(_));
@@ -428,7 +430,7 @@ fn care(panel: &Panel) -> Vec<String> {
             card.words()
         ));
     }
-    said.push("It warps as it dries: foam tape or a second layer of card beneath flattens it.".into());
+    said.push(Bow::of(panel).says(units));
     said
 }
 

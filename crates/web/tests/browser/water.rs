@@ -210,6 +210,9 @@ async fn a_spray_with_a_thing_kept_dry_under_its_plug() {
     set(&browser, ("deed", 0, "card"), "wet").await;
     set(&browser, ("deed", 0, "tilt"), "down").await;
     tells(&browser, "tilted to the bottom").await;
+    set(&browser, ("deed", 0, "brush"), "pushed").await;
+    tells(&browser, "pushed about with a brush").await;
+    browser.until_says(".water-then", "It bows about").await;
     set(&browser, ("deed", 0, "keep0"), "on").await;
     set(&browser, ("deed", 0, "distance"), "30 in").await;
     browser
@@ -228,6 +231,7 @@ async fn a_spray_with_a_thing_kept_dry_under_its_plug() {
     let spray = planned.iter().position(|step| step.starts_with("Spray")).unwrap();
     assert!(planned[spray - 1].to_lowercase().contains("near dune"), "{planned:?}");
     browser.until_says(".steps", "Do not breathe the mist").await;
+    browser.until_says(".steps", "Push it about with a wet brush").await;
     // The mask is cut with the others.
     browser.go(&desk, &format!("/panels/{id}/cover")).await;
     browser.until_says(".to-cut", "near dune").await;
@@ -381,6 +385,9 @@ async fn a_pad_swiped_for_bark_and_mud_told() {
     browser.until_says("[data-wrong=deed-0]", "whole number").await;
     set(&browser, ("deed", 0, "stroke"), "across").await;
     still(&browser).await;
+    // It is among what there is to say of the blend beneath, too.
+    browser.go(&desk, &format!("/panels/{id}/blend")).await;
+    browser.until_says("[data-note=brought]", "Eelgrass turn").await;
     browser.go(&desk, &format!("/panels/{id}/sheet")).await;
     assert!(steps(&browser).await.iter().any(|step| step.starts_with("Swipe the pad of")));
     browser.until_says(".steps", "from the left to the right").await;
