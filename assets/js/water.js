@@ -53,6 +53,9 @@ Alpine.data("water", () => ({
   patches: [],
   aims: [],
   spares: [],
+  /** The mat and the card after each press; and the press after which they are shown, or none: then all is done. */
+  presses: [],
+  press: null,
   /** The flecks that are being placed on the picture, by their place. */
   placing: null,
   inches: 1,
@@ -71,7 +74,8 @@ Alpine.data("water", () => ({
     this.mat = look.mat ?? "";
     [this.patches, this.aims] = [look.patches, look.aims];
     if (look.told === undefined) return;
-    this.spares = look.spares;
+    [this.spares, this.presses] = [look.spares, look.presses];
+    if (this.press >= this.presses.length) this.press = null;
     const told = new DOMParser().parseFromString(look.told, "text/html").body;
     const key = (element) => this.keyOf(element);
     tellAnew(this.$refs.mats, [told.querySelector('[data-part="mat"]')], key, cell);
@@ -119,9 +123,34 @@ Alpine.data("water", () => ({
     return `Spare card ${at + 1}`;
   },
 
+  // Press by press
+
+  get then() {
+    return this.press === null ? { mat: this.mat, card: this.picture } : this.presses[this.press];
+  },
+  get matSays() {
+    return this.isAll ? "The mat, misted, where the card comes down" : `The mat after ${this.then.says.toLowerCase()}`;
+  },
+  get cardSays() {
+    return this.isAll ? "How the panel will look" : `The card after ${this.then.says.toLowerCase()}`;
+  },
+  get isAll() {
+    return this.press === null;
+  },
+  get pressNotes() {
+    return this.presses.map((press, place) => ({ ...press, place, chosen: this.press === place }));
+  },
+  showPress(note) {
+    this.press = note.place;
+  },
+  showAll() {
+    this.press = null;
+  },
+
   // Grips
 
   get patchGrips() {
+    if (!this.isAll) return [];
     return this.patches.map((patch) => ({
       key: `patch ${patch.place}`,
       kind: "patch",
@@ -131,6 +160,7 @@ Alpine.data("water", () => ({
     }));
   },
   get aimGrips() {
+    if (!this.isAll) return [];
     return this.aims.map((aim) => ({
       key: `aim ${aim.place}`,
       kind: "aim",

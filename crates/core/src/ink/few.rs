@@ -1,14 +1,16 @@
 //! What do films come to in a few broad bands, quickly enough for every cell of a picture?
 //!
-//! Two bands of a spectrum are taken together. What a film changes is all that is read from them: how X, Y and Z with it
+//! Bands of a spectrum are taken together, two by two and more at its ends. What a film changes is all that is read from them: how X, Y and Z with it
 //! stand to those without it, where the error of the broad bands falls out to first order.
+
+use std::ops::Range;
 
 use super::exp::exp;
 use super::film::{Film, inside};
 use crate::colour::{BANDS, Illuminant, Spectrum};
 
 /// Broad bands.
-pub const FEW: usize = 18;
+pub const FEW: usize = 16;
 /// A number for each.
 pub type Few = [f32; FEW];
 
@@ -16,10 +18,25 @@ pub type Few = [f32; FEW];
 const STEPS: usize = 16;
 const SWATCHES: usize = 4;
 
-/// The mean of each two bands.
+/// How many bands go into each broad one: fewer where the eye sees most.
+const WIDE: [usize; FEW] = [3, 2, 2, 2, 2, 2, 2, 2, 2, 2, 2, 2, 2, 2, 3, 4];
+
+/// The bands of each broad one.
+fn parts() -> [Range<usize>; FEW] {
+    let mut from = 0;
+    WIDE.map(|wide| {
+        from += wide;
+        from - wide..from
+    })
+}
+
+/// The mean over each broad band, each of its bands counting for what the eye sees of it.
 fn broad(spectrum: &Spectrum) -> Few {
-    const OF: usize = BANDS / FEW;
-    std::array::from_fn(|few| (spectrum.0[few * OF..(few + 1) * OF].iter().sum::<f64>() / OF as f64) as f32)
+    let seen: [f64; BANDS] = Illuminant::D65.weights().map(|of| of.iter().sum());
+    parts().map(|part| {
+        let all: f64 = seen[part.clone()].iter().sum();
+        (part.map(|band| seen[band] * spectrum.0[band]).sum::<f64>() / all) as f32
+    })
 }
 
 /// A film in broad bands.
@@ -102,11 +119,10 @@ pub struct Eye {
 impl Eye {
     /// Under a light.
     pub fn under(light: Illuminant) -> Eye {
-        const OF: usize = BANDS / FEW;
-        let weight = |axis: usize, few: usize| {
-            light.weights()[few * OF..(few + 1) * OF].iter().map(|weight| weight[axis]).sum::<f64>() as f32
+        let weight = |axis: usize| {
+            parts().map(|part| light.weights()[part].iter().map(|weight| weight[axis]).sum::<f64>() as f32)
         };
-        Eye { weights: std::array::from_fn(|axis| std::array::from_fn(|few| weight(axis, few))) }
+        Eye { weights: std::array::from_fn(weight) }
     }
 
     /// Their natural logarithms.

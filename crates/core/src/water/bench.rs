@@ -26,7 +26,7 @@ pub const MOST_SPARES: u8 = 4;
 /// How far a patch reaches, least and most.
 pub const PATCH: (Length, Length) = (Length::from_64ths(8), Length::from_inches(12));
 /// How many mats are kept as they stood at some time.
-const KEPT: usize = 10;
+const KEPT: usize = 16;
 
 /// A patch of ink on the mat.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]

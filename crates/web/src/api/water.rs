@@ -1,12 +1,14 @@
 //! `POST /api/panels/water`: the mat, the presses and all that is done with water as they stand on the page, and how it would
 //! look. Nothing is kept here.
 
+use std::sync::Arc;
+
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
 use rosy_core::alter::with_stencil;
-use rosy_core::ink::{Ink, Kind, Paste};
+use rosy_core::ink::{Film, Ink, Kind, Paste};
 use rosy_core::judgement::{cleared, muddied};
 use rosy_core::length::{ParseIn, thickness};
 use rosy_core::picture::Picture;
@@ -15,7 +17,7 @@ use rosy_core::place::{Extent, Point};
 use rosy_core::scene::loose::{MOST_LOOSE, MOST_PATCHES, MOST_PRESSES};
 use rosy_core::scene::{Loose, Smoosh, Wetting};
 use rosy_core::water::ask::FleckLook;
-use rosy_core::water::bench::Told;
+use rosy_core::water::bench::{Bench, Deed, Told};
 use rosy_core::water::flecks::MOST_FLECKS;
 use rosy_core::water::pad::{MOST_TIMES, Stroke};
 use rosy_core::water::picture::{draw, draw_mat};
@@ -166,8 +168,18 @@ struct Look {
     aims: Vec<GripNote>,
     /// The spare cards, by picture.
     spares: Vec<String>,
+    /// How it all stands after each press.
+    presses: Vec<PressNote>,
     #[serde(skip_serializing_if = "Option::is_none")]
     told: Option<String>,
+}
+
+/// The mat and the card once a press is done.
+#[derive(Serialize)]
+struct PressNote {
+    says: String,
+    mat: String,
+    card: String,
 }
 
 /// A place to take hold of, in per cent of the picture's width and height.
@@ -208,6 +220,7 @@ fn looked(asked: Asked<Change>, drawer: &[Ink], units: Units) -> Result<Look, Wr
         patches: patches(&panel),
         aims: aims(&panel),
         spares: if settled { spares(&panel) } else { Vec::new() },
+        presses: if settled { presses(&panel) } else { Vec::new() },
         picture,
         told,
         panel,
@@ -218,16 +231,33 @@ fn shown(picture: &Picture) -> String {
     format!("data:image/png;base64,{}", STANDARD.encode(png(picture, SMALL_DPI, Pace::Quick)))
 }
 
-/// The mat as it is misted for its first press.
-fn mat_picture(panel: &Panel) -> Option<String> {
-    use rosy_core::water::bench::Deed;
-    let whole = told(panel)?;
-    let first = whole.deeds.iter().position(|deed| matches!(deed, Deed::Press(..)));
-    let before = first.unwrap_or(whole.deeds.len());
-    let told = Told { deeds: whole.deeds[..before].to_vec(), ..whole };
-    let films: Vec<_> = told.inks.iter().map(|(ink, _)| panel.inks[*ink].film()).collect();
-    let size = (panel.width.mm(), panel.height.mm());
-    Some(shown(&draw_mat(&told.bench().mat, &films, size, SMALL_DPI)))
+/// A mat, the cards pressed on it, and what they look like.
+struct OnMat<'a> {
+    panel: &'a Panel,
+    films: Vec<Film>,
+    bench: Arc<Bench>,
+}
+
+impl<'a> OnMat<'a> {
+    /// After the first so many of its deeds.
+    fn after(panel: &'a Panel, told: &Told, count: usize) -> OnMat<'a> {
+        let told = Told { deeds: told.deeds[..count].to_vec(), ..told.clone() };
+        let films = told.inks.iter().map(|(ink, _)| panel.inks[*ink].film()).collect();
+        OnMat { panel, films, bench: told.bench() }
+    }
+
+    fn size(&self) -> (f64, f64) {
+        (self.panel.width.mm(), self.panel.height.mm())
+    }
+
+    fn mat(&self) -> String {
+        shown(&draw_mat(&self.bench.mat, &self.films, self.size(), SMALL_DPI))
+    }
+
+    fn card(&self, card: usize) -> Option<String> {
+        let layers = &self.bench.cards.get(card)?.layers;
+        Some(shown(&draw(layers, &self.films, &self.panel.paper, self.size(), SMALL_DPI)))
+    }
 }
 
 /// All that is done with the mat.
@@ -236,19 +266,36 @@ fn told(panel: &Panel) -> Option<Told> {
     Some(panel.surface().mat)
 }
 
+/// The mat as it is misted for its first press.
+fn mat_picture(panel: &Panel) -> Option<String> {
+    let told = told(panel)?;
+    let first = told.deeds.iter().position(|deed| matches!(deed, Deed::Press(..)));
+    Some(OnMat::after(panel, &told, first.unwrap_or(told.deeds.len())).mat())
+}
+
 /// The spare cards as they come off the mat.
 fn spares(panel: &Panel) -> Vec<String> {
     let (Some(smoosh), Some(told)) = (&panel.scene.smoosh, told(panel)) else { return Vec::new() };
-    let films: Vec<_> = told.inks.iter().map(|(ink, _)| panel.inks[*ink].film()).collect();
-    let size = (panel.width.mm(), panel.height.mm());
-    let bench = told.bench();
-    let card = |spare: u8| bench.cards.get(usize::from(spare)).map(|card| &card.layers);
-    smoosh
-        .spares()
-        .into_iter()
-        .filter_map(card)
-        .map(|layers| shown(&draw(layers, &films, &panel.paper, size, SMALL_DPI)))
-        .collect()
+    let end = OnMat::after(panel, &told, told.deeds.len());
+    smoosh.spares().into_iter().filter_map(|spare| end.card(spare.into())).collect()
+}
+
+/// The mat and the card that was pressed, after each press.
+fn presses(panel: &Panel) -> Vec<PressNote> {
+    let Some(told) = told(panel) else { return Vec::new() };
+    let presses = told.deeds.iter().enumerate().filter_map(|(at, deed)| match deed {
+        Deed::Press(card, _) => Some((at + 1, *card)),
+        _ => None,
+    });
+    let of = |(nth, (count, card)): (usize, (usize, usize))| {
+        let then = OnMat::after(panel, &told, count);
+        let says = match card {
+            0 => format!("Press {}", nth + 1),
+            spare => format!("Press {}, spare card {spare}", nth + 1),
+        };
+        Some(PressNote { says, mat: then.mat(), card: then.card(card)? })
+    };
+    presses.enumerate().filter_map(of).collect()
 }
 
 fn patches(panel: &Panel) -> Vec<GripNote> {

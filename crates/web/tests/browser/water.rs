@@ -129,6 +129,20 @@ async fn three_cards_from_one_mat_and_a_second_press_on_a_damp_first() {
     set(&browser, ("patch", 0, "dabs"), "4").await;
     tells(&browser, "dabbed 4 times").await;
     // Pressed again while it is damp: what that does is said.
+    // The mat and the card after each press; then all of it again.
+    let shown = |of: &str| format!("document.querySelector('{of} img.picture').src");
+    let (all, misted) = (
+        browser.run(&format!("return {}", shown(".water-panel"))).await,
+        browser.run(&format!("return {}", shown(".mat-picture"))).await,
+    );
+    for press in ["0", "1", "2"] {
+        browser.click(&format!("[data-show-press='{press}']")).await;
+        let other = format!("{} !== {all} && {} !== {misted}", shown(".water-panel"), shown(".mat-picture"));
+        browser.until("the mat and the card then", &other).await;
+        assert_eq!(browser.run("return document.querySelectorAll('.mat-picture .grip').length").await, 0);
+    }
+    browser.click("[data-show-all]").await;
+    browser.until("all of it", &format!("{} === {all}", shown(".water-panel"))).await;
     deed(&browser, "press").await;
     set(&browser, ("press", 3, "card"), "0").await;
     tells(&browser, "once it is dry").await;
