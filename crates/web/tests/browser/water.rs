@@ -201,6 +201,7 @@ async fn a_night_with_flecks_flicked_and_placed() {
     browser.until("done", "!document.querySelector('.on-picture.placing')").await;
     deed(&browser, "again").await;
     browser.until("twice", "document.querySelectorAll('[data-deed-row]').length === 2").await;
+    still(&browser).await;
     browser.click("[data-undo]").await;
     browser.until("once", "document.querySelectorAll('[data-deed-row]').length === 1").await;
     still(&browser).await;
