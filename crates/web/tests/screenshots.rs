@@ -82,6 +82,9 @@ async fn the_main_views() {
             browser.until_kept().await;
             browser.until("orders", "document.querySelector('.two-orders img')?.naturalWidth").await;
         }
+        if path.ends_with("water") {
+            browser.until("presses", "document.querySelector('[data-show-press] img')?.naturalWidth").await;
+        }
         if path.ends_with("card") {
             browser.until("drawn", "document.querySelector('.drawing svg')").await;
         }
