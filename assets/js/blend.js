@@ -473,8 +473,8 @@ Alpine.data("blend", () => ({
       key: "brought",
       kind: "join",
       pill: {},
-      title: "What water brings",
-      says: "Inks that come with water lie over the blend, and over one another.",
+      title: "What comes with water, or from a pad",
+      says: "Puddles, sprays and pads lie over the blend, and over one another.",
       findings: this.look.brought.map(finding),
     };
     const along = [...inks, ...joins].sort((one, other) => one.middle - other.middle);

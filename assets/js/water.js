@@ -107,6 +107,7 @@ Alpine.data("water", () => ({
     if (!button) return;
     const { deed, place } = button.dataset;
     if (deed === "placing") {
+      this.press = null;
       this.placing = Number(place);
       focusOn("[data-placing] button");
       return;
@@ -141,6 +142,7 @@ Alpine.data("water", () => ({
     return this.presses.map((press, place) => ({ ...press, place, chosen: this.press === place }));
   },
   showPress(note) {
+    this.placing = null;
     this.press = note.place;
   },
   showAll() {

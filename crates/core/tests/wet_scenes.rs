@@ -796,6 +796,17 @@ fn much_water_is_taken_in_goes_that_are_dried_between() {
     let mended = broken[0].mended(&by_hand);
     assert!(check(&mended).is_empty(), "{:?}", check(&mended));
     assert_eq!(mended.moves.iter().filter(|m| matches!(m, Move::Blot(_))).count(), 2);
+    // What was done at once is done, and not asked for again.
+    let mut all_at_once = 0;
+    for done in 0..=by_hand.moves.len() + 2 {
+        let on = Panel { done, ..by_hand.clone() }.laid();
+        let count = |is_it: fn(&Move) -> bool| on.moves.iter().filter(|m| is_it(m)).count();
+        let (mists, blots) = (count(|m| matches!(m, Move::Mist(_))), count(|m| matches!(m, Move::Blot(_))));
+        let was_done = Panel { done, ..by_hand.clone() }.made().iter().any(|m| matches!(m, Move::Mist(_)));
+        all_at_once += usize::from(was_done);
+        assert_eq!((mists, blots), if was_done { (1, 1) } else { (2, 2) }, "{done}: {:?}", on.moves);
+    }
+    assert!(all_at_once > 0);
     // What the card drinks stays one deed.
     let few = with_loose(panel(vec![ink(SAIL, Kind::Dye)], 1), vec![Loose::last(Wetting::Mist(3))]);
     assert_eq!(few.moves.iter().filter(|m| matches!(m, Move::Mist(_))).count(), 1);
@@ -889,7 +900,7 @@ fn mud_is_told_of_what_water_brings_too() {
     assert_eq!(muddied(&smooshed.laid().surface()).len(), 1, "two patches on one place");
     let blended = panel(vec![ink(ORANGE, Kind::Dye), ink(BLUE, Kind::Dye)], 2).laid();
     assert!(muddied(&blended.surface()).is_empty(), "a blend is judged by itself");
-    // Kept apart by a mask they do not meet: what lies under a thing's plug has none of it.
+    // It is said with what they turn to, and where.
     let says = of([ORANGE, BLUE], &pad)[0].says(&blended.surface());
     assert!(says.contains("turn ") && says.contains(" % of the card"));
 }

@@ -1,7 +1,7 @@
 //! What do films come to in a few broad bands, quickly enough for every cell of a picture?
 //!
-//! Bands of a spectrum are taken together, two by two and more at its ends. What a film changes is all that is read from them: how X, Y and Z with it
-//! stand to those without it, where the error of the broad bands falls out to first order.
+//! Bands of a spectrum are taken together, two by two and more at its ends. What a film changes is all that is read from
+//! them: how X, Y and Z with it stand to those without it, where the error of the broad bands falls out to first order.
 
 use std::ops::Range;
 

@@ -6,7 +6,7 @@
 //! of water that it takes up (Niskanen, *Paper Physics*).
 
 use crate::length::{Length, Units};
-use crate::moves::{Technique, load};
+use crate::moves::standing;
 use crate::panel::Panel;
 use crate::surface::Surface;
 
@@ -18,7 +18,7 @@ const A_PUMP: f64 = 6.5;
 const LOST: f64 = 0.025;
 /// Strain for each share of water that is taken up.
 const SWELLS: f64 = 0.1;
-/// Below this it lies flat (chosen); up to that a night under books flattens it, in millimetres.
+/// Millimetres below which it lies flat, and up to which a night under books flattens it (chosen).
 const FLAT: f64 = 1.0;
 const BOOKS: f64 = 4.0;
 
@@ -35,9 +35,8 @@ impl Bow {
         let mut surface = Surface::bare(panel.materials());
         let mut most = 0.0_f64;
         for m in &panel.moves {
-            m.act(&mut surface);
-            let standing = surface.films.iter().filter(|film| !film.is_dry).map(|film| load(&film.wet));
-            most = most.max(standing.sum());
+            m.make(&mut surface);
+            most = most.max(standing(&surface));
         }
         let thick = panel.paper.thickness.mm();
         let long = panel.width.max(panel.height).mm();

@@ -82,4 +82,4 @@ pub use laying::{Laying, light_passes};
 pub use list::{Move, surface_after};
 pub use rules::{Breach, Mend, Stage, Unmet};
 pub use technique::{Technique, Words};
-pub use wetting::load;
+pub use wetting::standing;

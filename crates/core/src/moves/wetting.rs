@@ -7,7 +7,7 @@ use crate::surface::{Mask, Part, Surface};
 use crate::water::Wet;
 
 /// Pumps of mist that a wet deed brings to the card, about (chosen).
-pub fn load(wet: &Wet) -> f64 {
+fn load(wet: &Wet) -> f64 {
     match wet {
         Wet::Pressed(..) => 3.0,
         Wet::Sprayed(spray) => {
@@ -19,6 +19,11 @@ pub fn load(wet: &Wet) -> f64 {
         Wet::Lifted(_) => 1.5,
         Wet::Padded(_) => 0.2,
     }
+}
+
+/// Pumps of mist that stand on a surface, about.
+pub fn standing(surface: &Surface) -> f64 {
+    surface.films.iter().filter(|film| !film.is_dry).map(|film| load(&film.wet)).sum()
 }
 
 /// Pumps shared out over as few goes as the card drinks, as evenly as whole ones can be.
@@ -72,7 +77,7 @@ fn mud(surface: &Surface, wet: &Wet) -> Option<Unmet> {
 
 /// More water than the card drinks.
 fn soaked(surface: &Surface, wet: &Wet) -> Option<Unmet> {
-    let standing: f64 = surface.films.iter().filter(|film| !film.is_dry).map(|film| load(&film.wet)).sum();
+    let standing = standing(surface);
     let card = surface.materials.paper.surface;
     if standing + load(wet) <= card.drinks() || matches!(wet, Wet::Pressed(..)) {
         return None;

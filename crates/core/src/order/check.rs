@@ -6,12 +6,13 @@
 
 use super::cover::Covering;
 use super::plan::Plan;
+use super::wet::goes;
 use crate::colour::Illuminant;
 use crate::ink::measured;
 use crate::moves::{
     Accepted, Breach, LONGEST_NOTE, MOST_ACCEPTED, Mend, Move, Technique, Unmet, anti_static::AntiStatic,
-    blot::Blot, cool::Cool, dry::Dry, mask_off::MaskOff, mask_on::MaskOn, melt::Melt, mist_mat::MistMat,
-    powder::Powder, raise::Raise, wipe::Wipe,
+    cool::Cool, dry::Dry, mask_off::MaskOff, mask_on::MaskOn, melt::Melt, mist_mat::MistMat, powder::Powder,
+    raise::Raise, wipe::Wipe,
 };
 use crate::panel::Panel;
 use crate::surface::{Mask, Materials, Part, Surface};
@@ -192,16 +193,10 @@ impl Broken {
                 moves.push(Melt {}.into());
             }
             Mend::InGoes => {
-                // Each is blotted as the whole was to be.
-                let blotted = matches!(moves.get(at + 1), Some(Move::Blot(_)));
-                let goes = moves[at].in_goes(panel.paper.surface);
-                let last = goes.len() - 1;
-                let goes = goes.into_iter().enumerate().flat_map(|(nth, go)| {
-                    let blot = (blotted && nth < last).then(|| Blot {}.into());
-                    let dry = (nth < last).then(|| Dry {}.into());
-                    [Some(go), blot, dry].into_iter().flatten()
-                });
-                moves.splice(at..=at, goes);
+                let is_blotted = matches!(moves.get(at + 1), Some(Move::Blot(_)));
+                let goes = goes(&moves[at], is_blotted, panel.paper.surface);
+                let dried = goes.join(&Move::from(Dry {}));
+                moves.splice(at..=at + usize::from(is_blotted), dried);
             }
             Mend::PlanAnew => {
                 let materials = panel.materials();

@@ -26,6 +26,7 @@ struct Group {
 pub struct Wetted {
     first: Vec<Group>,
     last: Vec<Group>,
+    card: Card,
 }
 
 impl Wetted {
@@ -50,7 +51,7 @@ impl Wetted {
             after.into_iter().partition(|loose| matches!(loose.deed, Wetting::Paste { .. }));
         let water = after.into_iter().flat_map(|loose| groups(loose, &words, card));
         let last = water.chain(paste.into_iter().flat_map(|loose| groups(loose, &[], card))).collect();
-        Wetted { first, last }
+        Wetted { first, last, card }
     }
 
     /// All of them, in order.
@@ -58,10 +59,25 @@ impl Wetted {
         self.first.iter().chain(&self.last).flat_map(|group| &group.moves)
     }
 
+    /// The wet ones of some moves; what was done at once counts as the goes that are wanted in its place.
+    fn in_goes(&self, moves: &[Move]) -> Vec<Move> {
+        let wanted: Vec<&Move> = self.all().collect();
+        let is_blotted =
+            |go: &Move| wanted.windows(2).any(|two| two[0] == go && matches!(two[1], Move::Blot(_)));
+        let in_goes = |m: &Move| {
+            let is_blotted = is_blotted(&m.in_goes(self.card)[0]);
+            let mut own = goes(m, is_blotted, self.card).concat();
+            // The last of them is blotted by a move of its own.
+            own.truncate(own.len() - usize::from(is_blotted));
+            own
+        };
+        moves.iter().filter(|m| m.wets()).flat_map(in_goes).collect()
+    }
+
     /// Whether some moves do just what is wanted, in whatever order.
     pub fn is_done_by(&self, moves: &[Move]) -> bool {
         let mut left: Vec<&Move> = self.all().collect();
-        for m in moves.iter().filter(|m| m.wets()) {
+        for m in &self.in_goes(moves) {
             let Some(at) = left.iter().position(|other| *other == m) else { return false };
             left.swap_remove(at);
         }
@@ -70,7 +86,8 @@ impl Wetted {
 
     /// How many of them some moves have done already, in order.
     fn done(&self, made: &[Move]) -> usize {
-        let mut wet = made.iter().filter(|m| m.wets());
+        let wet = self.in_goes(made);
+        let mut wet = wet.iter();
         let mut done = 0;
         for wanted in self.all() {
             if !wet.any(|m| m == wanted) {
@@ -91,6 +108,12 @@ impl Wetted {
         let first: usize = self.first.iter().map(|group| group.moves.len()).sum();
         missing(&self.last, self.done(moves).saturating_sub(first), surface)
     }
+}
+
+/// Something wet in as many goes as the card drinks, each blotted where the whole is.
+pub fn goes(whole: &Move, is_blotted: bool, card: Card) -> Vec<Vec<Move>> {
+    let blot = is_blotted.then(|| Move::from(Blot {}));
+    whole.in_goes(card).into_iter().map(|go| [go].into_iter().chain(blot.clone()).collect()).collect()
 }
 
 fn pressed(press: &Pressing, stays_damp: bool) -> Group {
@@ -121,11 +144,8 @@ fn groups(loose: &Loose, words: &[usize], card: Card) -> Vec<Group> {
     keep.dedup();
     let mut keep: Vec<Mask> = keep.into_iter().map(|thing| Mask { thing, part: Part::Plug }).collect();
     keep.extend(within(loose).map(|thing| Mask { thing, part: Part::Frame }));
-    let go = |go: Move| {
-        let moves = [Some(go), is_blotted.then(|| Blot {}.into())].into_iter().flatten().collect();
-        Group { moves, keep: keep.clone(), dries: true, on_dry: true }
-    };
-    whole.in_goes(card).into_iter().map(go).collect()
+    let group = |moves: Vec<Move>| Group { moves, keep: keep.clone(), dries: true, on_dry: true };
+    goes(&whole, is_blotted, card).into_iter().map(group).collect()
 }
 
 /// The thing through whose frame it is done; what has a stencil of its own needs none.

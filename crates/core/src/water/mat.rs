@@ -191,19 +191,19 @@ impl Mat {
         // No two pads lie alike: each patch has the grain from elsewhere.
         let count = grain.cells.len();
         let elsewhere = (ink + 1) * 7_919 % count;
-        let oval = |()| Oval { at, reach: (1.5 * across, 1.5 * down) };
+        let patch = Oval { at, reach: (1.5 * across, 1.5 * down) };
         about(
             &mut film.cells,
             film.columns,
-            &[()],
-            |()| oval(()),
-            |cell, cell_at, (right, below), ()| {
-                let at = cell_at + elsewhere;
+            &[patch],
+            |patch| *patch,
+            |amount_there, cell, (right, below), _| {
+                let at = cell + elsewhere;
                 let grain = f64::from(grain.cells[if at < count { at } else { at - count }]);
                 let (u, v) = (right / across, below / down);
-                let out = (u * u + v * v).sqrt() + 0.12 * grain + f64::from(bays.cells[cell_at]);
+                let out = (u * u + v * v).sqrt() + 0.12 * grain + f64::from(bays.cells[cell]);
                 let edge = ((1.0 - out) / 0.08).clamp(0.0, 1.0);
-                *cell += (amount * edge * (1.0 + 0.5 * grain).max(0.2)) as f32;
+                *amount_there += (amount * edge * (1.0 + 0.5 * grain).max(0.2)) as f32;
             },
         );
     }

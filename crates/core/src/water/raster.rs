@@ -55,11 +55,6 @@ impl Raster {
         ((y / CELL).max(0.0) as usize).min(self.rows - 1)
     }
 
-    /// The cell that a place in millimetres lies in, or the nearest to it.
-    pub fn cell_at(&self, x: f64, y: f64) -> usize {
-        self.row_at(y) * self.columns + self.column_at(x)
-    }
-
     /// Drops an amount on a place in millimetres, shared out over the four cells round it; what falls beside is lost.
     pub fn drop_on(&mut self, (x, y): (f64, f64), amount: f64) {
         let place = |mm: f64| {

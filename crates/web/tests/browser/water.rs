@@ -364,6 +364,7 @@ async fn one_ground_altered_three_ways_side_by_side_and_made() {
 /// A pad taken straight to the card for bark, through a thing's frame; mud told; the panel taken to the bench from its sheet.
 #[tokio::test(flavor = "multi_thread")]
 async fn a_pad_swiped_for_bark_and_mud_told() {
+    const INK: &str = "return document.querySelector('[data-row=deed][data-set=ink]').value";
     let desk = Desk::new(true).await;
     let browser = Browser::new().await;
     let id = open(&browser, &desk, "Ebb at six").await;
@@ -376,11 +377,22 @@ async fn a_pad_swiped_for_bark_and_mud_told() {
     // A green lightly over the pink of the ground: at one press another ink is taken, which stays clean.
     set(&browser, ("deed", 0, "ink"), "Eelgrass").await;
     tells(&browser, "Eelgrass turn").await;
+    still(&browser).await;
+    // From the blend beneath too: what mends it there is kept.
+    browser.go(&desk, &format!("/panels/{id}/blend")).await;
+    browser.until_says("[data-note=brought]", "Eelgrass turn").await;
+    browser.click("[data-note=brought] .remedy").await;
+    browser.until("no mud", "!document.querySelector('[data-note=brought]')").await;
+    browser.until_kept().await;
+    browser.go(&desk, &format!("/panels/{id}/water")).await;
+    still(&browser).await;
+    assert_ne!(browser.run(INK).await.as_str(), Some("Eelgrass"));
+    set(&browser, ("deed", 0, "ink"), "Eelgrass").await;
+    tells(&browser, "Eelgrass turn").await;
     deed(&browser, "clear").await;
     browser.until("no mud", "!document.querySelector('[data-deed=clear]')").await;
     still(&browser).await;
-    let ink = browser.run("return document.querySelector('[data-row=deed][data-set=ink]').value").await;
-    assert_ne!(ink.as_str(), Some("Eelgrass"));
+    assert_ne!(browser.run(INK).await.as_str(), Some("Eelgrass"));
     set(&browser, ("deed", 0, "hand"), "firm").await;
     set(&browser, ("deed", 0, "times"), "3").await;
     tells(&browser, "firmly").await;
