@@ -217,7 +217,7 @@ fn with_owned(panel: &Panel, finding: &Finding, owned: &Owned, units: Units) -> 
     if let (Rule::Muddied, [one, other]) = (finding.rule, finding.inks.as_slice()) {
         let clean = cleared(panel, [*one, *other], &owned.inks);
         found.extend(clean.map(|Cleared { panel, inks: [was, is] }| {
-            (Kind::StandIn, format!("Take {is} in the place of {was} where it is wet"), panel)
+            (Kind::StandIn, format!("Take {is} in the place of {was}"), panel)
         }));
     }
     if finding.rule == Rule::Mud {
