@@ -164,3 +164,111 @@ async fn benches_that_grow() {
         }
     }
 }
+
+/// A bench that a maker has filled over years.
+async fn large_bench(desk: &Desk, panels: usize, inks: usize) -> Uuid {
+    let store = Store::open(desk.database()).await.unwrap();
+    let bench = store.benches().await.unwrap()[0].id;
+    let designs = store.all::<Panel>(bench).await.unwrap();
+    let ink = store.all::<Ink>(bench).await.unwrap().remove(0).value;
+    let mut things = Vec::new();
+    for n in 0..panels {
+        let design = &designs[n % designs.len()].value;
+        let name = format!("{} {n}", design.name.as_str().chars().take(60).collect::<String>());
+        let panel = Panel { name: name.parse().unwrap(), seed: n as u32, ..design.clone() };
+        things.push(Change::add(Uuid::now_v7(), &panel).unwrap());
+    }
+    for n in 0..inks {
+        let colour = [20.0 + (n % 71) as f64, (n % 97) as f64 - 48.0, (n % 89) as f64 - 44.0];
+        let colour = rosy_core::colour::Colour::Lab(colour.into());
+        let ink = Ink { name: format!("Ink {n}").parse().unwrap(), colour, one_veil: None, ..ink.clone() };
+        things.push(Change::add(Uuid::now_v7(), &ink).unwrap());
+    }
+    store.set_out(bench, things).await.unwrap();
+    bench
+}
+
+/// How long something took, in milliseconds, and the most memory that was held meanwhile above what was held before.
+fn watched<T>(desk: &Desk, work: impl FnOnce() -> T + Send) -> (T, f64, u64)
+where
+    T: Send,
+{
+    let before = desk.memory();
+    let over = AtomicBool::new(false);
+    std::thread::scope(|scope| {
+        let most = scope.spawn(|| {
+            let mut most = 0;
+            while !over.load(Ordering::Relaxed) {
+                most = desk.memory().max(most);
+                std::thread::sleep(Duration::from_millis(20));
+            }
+            most
+        });
+        let began = Instant::now();
+        let done = work();
+        let took = milliseconds(began);
+        over.store(true, Ordering::Relaxed);
+        (done, took, most.join().unwrap().saturating_sub(before))
+    })
+}
+
+#[tokio::test(flavor = "multi_thread")]
+#[ignore = "measures: ./rosy bench"]
+async fn a_bench_filled_over_years() {
+    println!("a bench of 2,000 panels and 3,000 inks: seconds, size, and memory above the resting program");
+    let desk = Desk::new(true).await;
+    large_bench(&desk, 2_000, 3_000).await;
+    let visit = Visit::new(&desk);
+    let line = |what: &str, took: f64, size: usize, memory: u64| {
+        println!("  {what:<24} {:>6.2} s, {:>6} kB, {:>5} MB", took / 1000.0, size / 1000, memory >> 20);
+    };
+    for _ in 0..2 {
+        let (body, took, memory) = watched(&desk, || desk.fetch("/evenings", &visit.cookie));
+        line("/evenings", took, body.len(), memory);
+    }
+    let (archive, took, memory) = watched(&desk, || desk.fetch("/benches/bench.zip", &visit.cookie));
+    line("bench.zip", took, archive.len(), memory);
+    let headers = [("Cookie", visit.cookie.as_str()), ("X-Rosy-Token", visit.token.as_str())];
+    let ((status, _, said), took, memory) =
+        watched(&desk, || desk.send("POST", "/api/benches", &headers, &archive));
+    assert_eq!(status, 200, "{said}");
+    line("bench.zip brought in", took, archive.len(), memory);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+#[ignore = "measures: ./rosy bench"]
+async fn one_ground_three_ways() {
+    println!("one ground three ways: seconds to the page, to all of it, and to all of it again (× the panel's own picture)");
+    let desk = Desk::new(true).await;
+    let visit = Visit::new(&desk);
+    let store = Store::open(desk.database()).await.unwrap();
+    let bench = store.benches().await.unwrap()[0].id;
+    for kept in store.all::<Panel>(bench).await.unwrap() {
+        let began = Instant::now();
+        desk.fetch(&format!("/panels/{}/picture.png?dpi=84", kept.id), &visit.cookie);
+        let picture = milliseconds(began);
+        let mut took = Vec::new();
+        for _ in 0..2 {
+            let began = Instant::now();
+            let page = desk.fetch(&format!("/panels/{}/alter", kept.id), &visit.cookie);
+            let first = milliseconds(began);
+            let page = String::from_utf8_lossy(&page);
+            let parts = ["darker-edges", "paste", "lifted"].map(|way| format!("/panels/{}/alter/{way}", kept.id));
+            for part in parts.iter().filter(|part| page.contains(part.as_str())) {
+                desk.fetch(part, &visit.cookie);
+                desk.fetch(&format!("{part}/picture.png"), &visit.cookie);
+            }
+            took.push((first, milliseconds(began)));
+        }
+        let [(first, all), (_, again)] = took[..] else { unreachable!("twice") };
+        println!(
+            "  {:<28} {:>3} moves: {:.2}, {:.2} ({:.0}×), {:.2}",
+            kept.value.name,
+            kept.value.moves.len(),
+            first / 1000.0,
+            all / 1000.0,
+            all / picture,
+            again / 1000.0
+        );
+    }
+}

@@ -220,7 +220,7 @@ impl ShapeAsked {
                     at_mm: finding.at,
                     says: words::says(finding, self.material, self.units),
                     repair: finding.mended.as_ref().map(|_| words::repair(finding.fault).to_owned()),
-                    mended: finding.mended.as_ref().map(Outline::data),
+                    mended: finding.mended.as_ref().map(|mended| mended.data()),
                 })
                 .collect(),
             notes,

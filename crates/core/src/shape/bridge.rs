@@ -3,7 +3,8 @@
 //! An island is tied by bridges to what is held already, where the opening between is narrowest: that is where they show
 //! least. A large one gets a second on its other side, so that it cannot turn.
 
-use super::region::{Region, distance, nearest_on};
+use super::region::{Region, distance};
+use super::sides::Sides;
 
 /// Millimetres between the places that are tried along an island's edge.
 const TRIED: f64 = 0.5;
@@ -51,28 +52,86 @@ pub struct Bridges {
     pub bridges: Vec<Bridge>,
 }
 
+/// What holds, which is the sheet itself, and the parts that hang on nothing, the largest first.
+pub fn parted(held: &Region) -> Option<(Region, Vec<Region>)> {
+    let mut parts: Vec<(f64, Region)> = held.parts().map(|part| (part.filled().area(), part)).collect();
+    // The part that goes round most is the sheet.
+    parts.sort_by(|(a, _), (b, _)| b.total_cmp(a));
+    let mut parts = parts.into_iter().map(|(_, part)| part);
+    Some((parts.next()?, parts.collect()))
+}
+
 /// The parts of what should hold together that hang on nothing, and bridges of a width that tie each to the rest.
 pub fn bridged(held: &Region, wide: f64) -> Bridges {
-    let mut parts: Vec<Region> = held.parts().collect();
-    // The part with the longest way round is the sheet itself.
-    parts.sort_by(|a, b| b.filled().area().total_cmp(&a.filled().area()));
-    let mut parts = parts.into_iter();
-    let Some(mut tied) = parts.next() else { return Bridges::default() };
-    let mut waiting: Vec<Region> = parts.collect();
-    let mut found = Bridges { islands: waiting.clone(), bridges: Vec::new() };
+    let Some((sheet, islands)) = parted(held) else { return Bridges::default() };
+    let sheet = Sides::of(&sheet);
+    let mut waiting: Vec<Island> = islands.iter().map(|region| Island::off(region.clone(), &sheet)).collect();
+    let mut found = Bridges { islands, bridges: Vec::new() };
     // The nearest to what is held comes next: an island within another's reach hangs on that one.
-    while !waiting.is_empty() {
-        let ways: Vec<Vec<Bridge>> = waiting.iter().map(|island| ways_to(island, &tied, wide)).collect();
-        let shortest = |ways: &[Bridge]| ways.iter().map(Bridge::long).fold(f64::INFINITY, f64::min);
-        let Some(next) = (0..ways.len()).min_by(|&a, &b| shortest(&ways[a]).total_cmp(&shortest(&ways[b])))
-        else {
-            break;
-        };
+    while let Some(next) =
+        (0..waiting.len()).min_by(|&a, &b| waiting[a].shortest.total_cmp(&waiting[b].shortest))
+    {
         let island = waiting.remove(next);
-        found.bridges.extend(chosen(&ways[next], &island));
-        tied = tied.united(&island);
+        let ways: Vec<Bridge> =
+            island.ways.iter().map(|(from, to)| Bridge { from: *from, to: *to, wide }).collect();
+        found.bridges.extend(chosen(&ways, &island.region));
+        let tied = Sides::of(&island.region);
+        let (least, most) = island.region.bounds().unwrap_or_default();
+        for other in &mut waiting {
+            other.reach(&tied, least, most);
+        }
     }
     found
+}
+
+/// A part that hangs on nothing yet.
+struct Island {
+    region: Region,
+    /// From places along its edge, the nearest place of what holds.
+    ways: Vec<([f64; 2], [f64; 2])>,
+    shortest: f64,
+    longest: f64,
+    bounds: ([f64; 2], [f64; 2]),
+}
+
+impl Island {
+    /// With the ways to the sheet.
+    fn off(region: Region, sheet: &Sides) -> Island {
+        let way = |from: [f64; 2]| Some((from, sheet.nearest(from)?));
+        let ways = places(&region).into_iter().filter_map(way).collect();
+        let bounds = region.bounds().unwrap_or_default();
+        let mut island = Island { region, ways, shortest: 0.0, longest: 0.0, bounds };
+        island.measure();
+        island
+    }
+
+    fn measure(&mut self) {
+        let long = |(from, to): &([f64; 2], [f64; 2])| distance(*from, *to);
+        self.shortest = self.ways.iter().map(long).fold(f64::INFINITY, f64::min);
+        self.longest = self.ways.iter().map(long).fold(0.0, f64::max);
+    }
+
+    /// Takes the ways to another that holds now, where they are shorter.
+    fn reach(&mut self, tied: &Sides, least: [f64; 2], most: [f64; 2]) {
+        let (own_least, own_most) = self.bounds;
+        let apart = [0, 1].map(|axis| (least[axis] - own_most[axis]).max(own_least[axis] - most[axis]));
+        if apart.into_iter().fold(0.0, f64::max) >= self.longest {
+            return;
+        }
+        let mut is_shorter = false;
+        for (from, to) in &mut self.ways {
+            let nearest = [0, 1].map(|axis| from[axis].clamp(least[axis], most[axis]));
+            let far = distance(*from, *to);
+            if distance(*from, nearest) < far
+                && let Some(other) = tied.nearest(*from).filter(|other| distance(*from, *other) < far)
+            {
+                (*to, is_shorter) = (other, true);
+            }
+        }
+        if is_shorter {
+            self.measure();
+        }
+    }
 }
 
 impl Bridge {
@@ -81,8 +140,8 @@ impl Bridge {
     }
 }
 
-/// From places along an island's edge, the shortest way across to what holds.
-fn ways_to(island: &Region, tied: &Region, wide: f64) -> Vec<Bridge> {
+/// Places along an island's edge.
+fn places(island: &Region) -> Vec<[f64; 2]> {
     let step = TRIED.max(island.edge() / MOST_TRIED);
     let places = island.sides().flat_map(|(from, to)| {
         let count = (distance(from, to) / step).ceil().max(1.0) as usize;
@@ -91,16 +150,10 @@ fn ways_to(island: &Region, tied: &Region, wide: f64) -> Vec<Bridge> {
             [from[0] + share * (to[0] - from[0]), from[1] + share * (to[1] - from[1])]
         })
     });
-    let sides: Vec<_> = tied.sides().collect();
-    let way = |from: [f64; 2]| {
-        let to = sides.iter().map(|side| nearest_on(*side, from));
-        let to = to.min_by(|a, b| distance(*a, from).total_cmp(&distance(*b, from)))?;
-        Some(Bridge { from, to, wide })
-    };
     // Every so many places of an edge of very many short sides are enough.
     let places: Vec<[f64; 2]> = places.collect();
     let each = (places.len() as f64 / MOST_TRIED).ceil().max(1.0) as usize;
-    places.into_iter().step_by(each).filter_map(way).collect()
+    places.into_iter().step_by(each).collect()
 }
 
 /// The shortest way; for a large island also the shortest of those that leave it on its other side. Of ways about as short,

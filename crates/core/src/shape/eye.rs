@@ -4,13 +4,16 @@
 //! As a *mask* both pieces are kept, the frame round it and the plug out of it: the plug must hold together, and its counters
 //! are plugs of their own.
 
+use std::sync::Arc;
+
 use kurbo::simplify::{SimplifyOptLevel, SimplifyOptions, simplify_bezpath};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::bridge::{Bridge, bridged};
+use super::bridge::{Bridge, bridged, parted};
 use super::outline::Outline;
-use super::region::{Region, distance};
+use super::region::{Region, area_of_contour, distance, nearest_on, sides_of};
+use super::sides::{Side, Sides};
 
 /// What a shape is cut for.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -93,6 +96,16 @@ const CORNERED: f64 = 0.25;
 /// Share of the thinnest rib's square that a part must have to be a rib, and not the rounding of a corner.
 const CORNER: f64 = 0.3;
 
+/// Millimetres from one place to the next at which a rib is measured, most places in all, and how many times the thinnest
+/// rib it is looked across (chosen).
+const PROBED: f64 = 0.2;
+const MOST_PROBES: f64 = 200_000.0;
+const REACH: f64 = 4.0;
+/// Most islands, and most ribs, that are mended: what has more of them is a scribble, and drawn otherwise (chosen).
+const MOST_MENDED: usize = 200;
+/// Millimetres along a side below which it is the rounding of a corner.
+const SHORTEST: f64 = 5e-3;
+
 /// Millimetres of sheet that a frame keeps round its shape: half an inch holds (chosen).
 pub const FRAME: f64 = 12.7;
 /// Millimetres along the edges of a sheet that are left for its corners.
@@ -125,8 +138,8 @@ pub struct Finding {
     pub figure: f64,
     /// What it should be.
     pub limit: f64,
-    /// The shape mended; nothing where it has to be drawn otherwise.
-    pub mended: Option<Outline>,
+    /// The shape mended, the same for all that are mended together; nothing where it has to be drawn otherwise.
+    pub mended: Option<Arc<Outline>>,
 }
 
 /// A shape as it is to be cut.
@@ -161,7 +174,7 @@ pub fn look(
         findings.extend(dense(outline));
     }
     if is_mirrored_word {
-        let mended = Some(outline.changed(kurbo::Affine::FLIP_X));
+        let mended = Some(Arc::new(outline.changed(kurbo::Affine::FLIP_X)));
         findings.push(Finding { fault: Fault::Backwards, at: [0.0; 2], figure: 0.0, limit: 0.0, mended });
     }
     findings
@@ -198,19 +211,21 @@ fn off_sheet(outline: &Outline, sheet: (f64, f64)) -> Option<Finding> {
     let fits = (room.0 / wide).min(room.1 / high);
     let turned =
         (high <= room.0 && wide <= room.1).then(|| kurbo::Affine::rotate(std::f64::consts::FRAC_PI_2));
-    let mended = Some(outline.changed(turned.unwrap_or(kurbo::Affine::scale(0.999 * fits))));
+    let mended = Some(Arc::new(outline.changed(turned.unwrap_or(kurbo::Affine::scale(0.999 * fits)))));
     let at = if wide - room.0 > high - room.1 { [0.5 * wide, 0.0] } else { [0.0, 0.5 * high] };
     Some(Finding { fault: Fault::OffSheet, at, figure: over, limit, mended })
 }
 
 /// Parts of the sheet that fall out with the opening round them, all mended together by bridges.
 fn islands(looked: &Looked) -> Vec<Finding> {
-    let bridges = bridged(&looked.held(), looked.material.bridge());
-    if bridges.islands.is_empty() {
-        return Vec::new();
-    }
-    let across = Region::all(bridges.bridges.iter().map(Bridge::region));
-    let mended = Outline::read(&looked.inside.minus(&across).path(), false).ok();
+    let held = looked.held();
+    let islands = parted(&held).map(|(_, islands)| islands).unwrap_or_default();
+    let mended = (1..=MOST_MENDED).contains(&islands.len()).then(|| {
+        let bridges = bridged(&held, looked.material.bridge()).bridges;
+        let across = Region::all(bridges.iter().map(Bridge::region));
+        Outline::read(&looked.inside.minus(&across).path(), false).ok().map(Arc::new)
+    });
+    let mended = mended.flatten();
     let long = |island: &Region| {
         island.bounds().map_or(0.0, |(least, most)| (most[0] - least[0]).max(most[1] - least[1]))
     };
@@ -221,7 +236,7 @@ fn islands(looked: &Looked) -> Vec<Finding> {
         limit: 0.0,
         mended: mended.clone(),
     };
-    bridges.islands.iter().map(finding).collect()
+    islands.iter().map(finding).collect()
 }
 
 /// Where what holds is thinner than it may be: what is lost when its edge is drawn in by half the thinnest rib and let out
@@ -230,11 +245,13 @@ pub fn ribs(looked: &Looked) -> Vec<Finding> {
     let held = looked.held();
     let thinnest = looked.material.thinnest();
     let lost = thinner_than(&held, thinnest);
+    let (sides, step) = (Sides::of(&held), PROBED.max(lost.edge() / MOST_PROBES));
     let mut findings: Vec<Finding> = lost
         .parts()
         .filter_map(|part| {
             let at = part.heart()?;
-            let figure = thickness(&held, &part).unwrap_or(2.0 * part.area() / part.edge());
+            let across = thickness(&sides, &part, REACH * thinnest, step);
+            let figure = across.unwrap_or(2.0 * part.area() / part.edge());
             (figure < thinnest).then_some(Finding {
                 fault: Fault::Rib,
                 at,
@@ -244,11 +261,11 @@ pub fn ribs(looked: &Looked) -> Vec<Finding> {
             })
         })
         .collect();
-    if findings.is_empty() {
+    if findings.is_empty() || findings.len() > MOST_MENDED {
         return findings;
     }
     // Ribs are made thicker where they stand; a plug likewise, at the cost of the frame.
-    let thicker = lost.intersected(&looked.inside.grown(thinnest)).grown(0.5 * thinnest);
+    let thicker = lost.grown(0.5 * thinnest);
     let inside = match looked.used {
         Use::Stencil => looked.inside.minus(&thicker),
         Use::Mask | Use::Tape | Use::Slide | Use::Raised => looked.inside.united(&thicker),
@@ -257,6 +274,7 @@ pub fn ribs(looked: &Looked) -> Vec<Finding> {
         let after = Looked { inside, ..looked.clone() };
         thinner_than(&after.held(), thinnest).is_empty()
     });
+    let mended = mended.map(Arc::new);
     for finding in &mut findings {
         finding.mended.clone_from(&mended);
     }
@@ -266,49 +284,49 @@ pub fn ribs(looked: &Looked) -> Vec<Finding> {
 /// What of a region is thinner than so many millimetres, and more than the tip of a corner.
 pub fn thinner_than(held: &Region, mm: f64) -> Region {
     // Drawn in a hair less, so that what is exactly as thin as allowed stays.
-    let half = 0.5 * mm * 0.99;
-    let lost = held.minus(&held.grown(-half).grown(half + 0.02));
+    let lost = held.narrower(0.99 * mm, 0.02);
     Region::beside(lost.parts().filter(|part| part.area() > CORNER * mm * mm))
 }
 
-/// How thick a region is at one of its parts: the least way from a side of the part straight across to a side that faces it.
-fn thickness(held: &Region, part: &Region) -> Option<f64> {
-    let (least, most) = part.bounds()?;
-    let near = |point: [f64; 2]| (0..2).all(|n| point[n] > least[n] - 1.0 && point[n] < most[n] + 1.0);
-    // Long sides reach past the part: what of them lies beside it counts.
-    let sides: Vec<_> = held
-        .sides()
-        .filter(|(from, to)| {
-            (0..2).all(|n| from[n].min(to[n]) < most[n] + 1.0 && from[n].max(to[n]) > least[n] - 1.0)
-        })
-        .collect();
+/// How thick a region is at one of its parts: the least way from a side of the part straight across to a side of the region
+/// that faces it. Every so many millimetres of the part's edge are tried.
+fn thickness(held: &Sides, part: &Region, reach: f64, step: f64) -> Option<f64> {
     let mut best: Option<f64> = None;
-    for (from, to) in &sides {
-        let long = distance(*from, *to);
-        if long < 1e-9 {
-            continue;
-        }
-        let along = [(to[0] - from[0]) / long, (to[1] - from[1]) / long];
-        let steps = (long / 0.2).ceil().min(400.0) as usize;
-        for step in 0..steps {
-            let share = (step as f64 + 0.5) / steps as f64;
-            let at = [from[0] + share * (to[0] - from[0]), from[1] + share * (to[1] - from[1])];
-            if !near(at) {
+    for contours in part.parts_wound() {
+        // Holes are wound the other way round, so that inside is to the same hand all along.
+        let hand = area_of_contour(&contours[0]).signum();
+        for (from, to) in contours.iter().flat_map(|contour| sides_of(contour)) {
+            let long = distance(from, to);
+            if long < SHORTEST {
                 continue;
             }
-            for inward in [[-along[1], along[0]], [along[1], -along[0]]] {
-                let probe = [at[0] + 1e-4 * inward[0], at[1] + 1e-4 * inward[1]];
-                if !part.has(probe) {
-                    continue;
-                }
-                let across = sides.iter().filter_map(|side| crossing(probe, inward, *side)).reduce(f64::min);
-                if let Some(across) = across {
-                    best = Some(best.map_or(across, |best| best.min(across)));
-                }
+            let along = [(to[0] - from[0]) / long, (to[1] - from[1]) / long];
+            let inward = [-hand * along[1], hand * along[0]];
+            let at = |share: f64| [from[0] + share * (to[0] - from[0]), from[1] + share * (to[1] - from[1])];
+            if !is_edge(held, at(0.5), along) {
+                continue;
+            }
+            let steps = (long / step).ceil() as usize;
+            for nth in 0..steps {
+                let place = at((nth as f64 + 0.5) / steps as f64);
+                let probe = [place[0] + 1e-4 * inward[0], place[1] + 1e-4 * inward[1]];
+                let across = held.ahead(probe, inward, reach, |side| crossing(probe, inward, side));
+                best = across.into_iter().chain(best).reduce(f64::min);
             }
         }
     }
     best
+}
+
+/// Whether a place lies on the edge of a region that runs the way told: a part that was cut out of it has other sides too.
+fn is_edge(held: &Sides, at: [f64; 2], along: [f64; 2]) -> bool {
+    const NEAR: f64 = 2e-3;
+    let runs_along = |(from, to): Side| {
+        let long = distance(from, to);
+        long > 0.0 && ((to[0] - from[0]) * along[1] - (to[1] - from[1]) * along[0]).abs() < 0.1 * long
+    };
+    let near = held.within([at[0] - NEAR, at[1] - NEAR], [at[0] + NEAR, at[1] + NEAR]);
+    near.into_iter().any(|side| distance(nearest_on(side, at), at) < NEAR && runs_along(side))
 }
 
 /// How far along a ray it crosses a side that faces it squarely enough.
@@ -337,7 +355,8 @@ fn dense(outline: &Outline) -> Option<Finding> {
     let simpler = simplify_bezpath(outline.path().iter(), SIMPLER, &options);
     let mended = Outline::of(simpler, outline.even_odd())
         .ok()
-        .filter(|simpler| simpler.edge() / simpler.points().max(1) as f64 >= DENSE);
+        .filter(|simpler| simpler.edge() / simpler.points().max(1) as f64 >= DENSE)
+        .map(Arc::new);
     Some(Finding { fault: Fault::Dense, at: [0.0; 2], figure: between, limit: DENSE, mended })
 }
 

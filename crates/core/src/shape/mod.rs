@@ -3,6 +3,8 @@
 //! | file | question |
 //! |---|---|
 //! | [`region`] | what of a sheet lies inside, and what is left when one part is taken from another? |
+//! | [`sides`] | which sides of a region lie near a place? |
+//! | [`crossings`] | how often do the lines of a drawing cross one another? |
 //! | [`outline`] | what is the edge of a shape? |
 //! | [`family`] | which shapes are there, and by which measures are they drawn? |
 //! | [`draw`] | how is each family drawn? |
@@ -20,6 +22,7 @@
 
 pub mod ask;
 pub mod bridge;
+pub mod crossings;
 pub mod depth;
 pub mod draw;
 pub mod eye;
@@ -32,6 +35,7 @@ pub mod outline;
 pub mod piece;
 pub mod region;
 pub mod sheet;
+pub mod sides;
 pub mod steps;
 pub mod svg;
 pub mod words;

@@ -2,6 +2,7 @@
 
 use kurbo::{Affine, BezPath, PathEl, Shape as _};
 
+use super::crossings::{Crossings, crossings};
 use super::region::{Contour, FLAT, Region};
 
 /// The closed curves of a shape.
@@ -27,10 +28,27 @@ pub enum OutlineError {
     /// More points than any cutter follows.
     #[error("its outline has {0} points: bring one of at most {MOST_POINTS}")]
     Long(usize),
+    /// Curves of more bends than any cutter follows.
+    #[error("its curves bend {0} times: bring an outline of at most {MOST_CORNERS} bends")]
+    Bent(usize),
+    /// It crosses itself too often.
+    #[error(
+        "its outline crosses itself {0} times, at most {MOST_CROSSINGS} can be cut: simplify it, or join what overlaps"
+    )]
+    Tangled(usize),
+    /// Its lines lie too close to be told apart.
+    #[error("its lines lie so close over one another that no blade parts them: draw fewer of them")]
+    Dense,
 }
 
 /// Most curves and lines of an outline.
 pub const MOST_POINTS: usize = 20_000;
+/// Most corners of an outline once its curves have become short straight lines.
+pub const MOST_CORNERS: usize = 100_000;
+/// Most times that its lines may cross: what is reckoned of it grows with them (chosen: more than any scribble by hand).
+pub const MOST_CROSSINGS: usize = 5_000;
+/// How many times larger than its curves the box round their handles may be.
+const HANDLES: f64 = 4.0;
 /// Millimetres across the largest outline.
 const LARGEST: f64 = 2_000.0;
 
@@ -40,22 +58,12 @@ impl Outline {
     /// # Errors
     /// An [`OutlineError`] where they enclose nothing, or too much.
     pub fn of(mut path: BezPath, even_odd: bool) -> Result<Outline, OutlineError> {
-        if path.elements().len() > MOST_POINTS {
-            return Err(OutlineError::Long(path.elements().len()));
-        }
-        if !path.is_finite() {
-            return Err(OutlineError::Unreadable);
-        }
-        if path.elements().is_empty() {
+        let drawn = bounded(&path)?;
+        path.apply_affine(Affine::translate(-path.bounding_box().center().to_vec2()));
+        if Region::of(&drawn, even_odd).is_empty() {
             return Err(OutlineError::Empty);
         }
-        let bounds = path.bounding_box();
-        if bounds.width().max(bounds.height()) > LARGEST {
-            return Err(OutlineError::Huge);
-        }
-        path.apply_affine(Affine::translate(-bounds.center().to_vec2()));
-        let outline = Outline { path, even_odd };
-        if outline.region().is_empty() { Err(OutlineError::Empty) } else { Ok(outline) }
+        Ok(Outline { path, even_odd })
     }
 
     /// Curves written as the path data of an SVG, in millimetres.
@@ -137,6 +145,39 @@ impl Outline {
     /// What it encloses.
     pub fn region(&self) -> Region {
         Region::of(&contours(&self.path), self.even_odd)
+    }
+}
+
+/// Refuses curves that cannot be cut, before anything is reckoned of them; else as [`contours`].
+///
+/// # Errors
+/// An [`OutlineError`] where they are too large, too many, or cross too often.
+pub fn bounded(path: &BezPath) -> Result<Vec<Contour>, OutlineError> {
+    if path.elements().len() > MOST_POINTS {
+        return Err(OutlineError::Long(path.elements().len()));
+    }
+    if !path.is_finite() {
+        return Err(OutlineError::Unreadable);
+    }
+    if path.elements().is_empty() {
+        return Err(OutlineError::Empty);
+    }
+    // A curve lies within its handles: those are looked at first, since a curve is measured by its bends.
+    let (handles, bounds) = (path.control_box(), path.bounding_box());
+    let is_huge = |of: kurbo::Rect, most: f64| !(of.width().max(of.height()) <= most);
+    if is_huge(handles, HANDLES * LARGEST) || is_huge(bounds, LARGEST) {
+        return Err(OutlineError::Huge);
+    }
+    let mut corners = 0;
+    kurbo::flatten(path.iter(), FLAT, |_| corners += 1);
+    if corners > MOST_CORNERS {
+        return Err(OutlineError::Bent(corners));
+    }
+    let drawn = contours(path);
+    match crossings(&drawn) {
+        Crossings::AtLeast(count) if count <= MOST_CROSSINGS => Err(OutlineError::Dense),
+        found if found.found() > MOST_CROSSINGS => Err(OutlineError::Tangled(found.found())),
+        _ => Ok(drawn),
     }
 }
 

@@ -25,8 +25,8 @@ use i_overlay::mesh::float::style::{LineJoin, OutlineStyle};
 pub const FLAT: f64 = 0.01;
 /// Square millimetres below which a part is no part: what is left over by rounding.
 const NOTHING: f64 = 1e-5;
-/// Radians between the corners of a rounded join.
-const ROUND: f64 = 0.1;
+/// Most radians from corner to corner of a rounded join.
+const ROUNDEST: f64 = 0.5;
 
 /// A closed run of points, the last joined to the first.
 pub type Contour = Vec<[f64; 2]>;
@@ -102,8 +102,22 @@ impl Region {
         if self.is_empty() || mm == 0.0 {
             return self.clone();
         }
-        let style = OutlineStyle::new(mm).line_join(LineJoin::Round(ROUND));
+        // Rounded joins lie as near to their circle as other curves to theirs.
+        let round = (2.0 * (1.0 - FLAT / mm.abs()).max(0.0).acos()).min(ROUNDEST);
+        let style = OutlineStyle::new(mm).line_join(LineJoin::Round(round));
         Region::tidy(self.parts.outline(&style))
+    }
+
+    /// What of it is narrower than so many millimetres: what is lost when its edge is drawn in by half of that and let out
+    /// again. `slack` is how much further it is let out, so that what is lost by rounding alone is not told.
+    #[must_use]
+    pub fn narrower(&self, mm: f64, slack: f64) -> Region {
+        // Parts do not reach one another: each by itself is far less to lay over itself than all at once.
+        let lost = |part: Region| {
+            let opened = part.grown(-0.5 * mm).grown(0.5 * mm + slack);
+            part.minus(&opened)
+        };
+        Region::beside(self.parts().map(lost))
     }
 
     /// The same with every point moved.
@@ -168,10 +182,12 @@ impl Region {
 
     /// All straight lines of its edge.
     pub fn sides(&self) -> impl Iterator<Item = ([f64; 2], [f64; 2])> {
-        self.contours().flat_map(|contour| {
-            let next = contour.iter().cycle().skip(1);
-            contour.iter().zip(next).map(|(from, to)| (*from, *to))
-        })
+        self.contours().flat_map(sides_of)
+    }
+
+    /// The contours of each part, its outer one first and the holes in it wound the other way round.
+    pub fn parts_wound(&self) -> impl Iterator<Item = &[Contour]> {
+        self.parts.iter().map(Vec::as_slice)
     }
 
     /// How long its edge is, in millimetres.
@@ -264,7 +280,14 @@ pub fn nearest_on((from, to): ([f64; 2], [f64; 2]), [x, y]: [f64; 2]) -> [f64; 2
     [from[0] + share * along[0], from[1] + share * along[1]]
 }
 
-fn area_of_contour(contour: &Contour) -> f64 {
+/// The straight lines of a contour, one after the other.
+pub fn sides_of(contour: &Contour) -> impl Iterator<Item = ([f64; 2], [f64; 2])> {
+    let next = contour.iter().cycle().skip(1);
+    contour.iter().zip(next).map(|(from, to)| (*from, *to))
+}
+
+/// Square millimetres that a contour goes round; below nothing where it is wound the other way.
+pub fn area_of_contour(contour: &Contour) -> f64 {
     let next = contour.iter().cycle().skip(1);
     0.5 * contour.iter().zip(next).map(|([x, y], [u, v])| x * v - u * y).sum::<f64>()
 }

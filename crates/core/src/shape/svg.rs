@@ -7,7 +7,7 @@ use kurbo::{Affine, BezPath, Point};
 use usvg::roxmltree::{Document, Node, ParsingOptions};
 use usvg::tiny_skia_path::PathSegment;
 
-use super::outline::{MOST_POINTS, Outline, OutlineError};
+use super::outline::{MOST_POINTS, Outline, OutlineError, bounded, contours};
 use super::region::Region;
 
 /// Most bytes of a drawing.
@@ -18,6 +18,13 @@ const MOST_ELEMENTS: u64 = 4_000;
 const DEEPEST: usize = 64;
 /// Most bytes of path data: some sixteen for each line.
 const MOST_DATA: usize = 16 * MOST_POINTS;
+/// Most attributes of one element, and most declarations of one style: each is held against all others (chosen).
+const MOST_ATTRIBUTES: usize = 100;
+/// Most rules of a drawing's style sheets, and most times that a rule is held against a part (chosen: a tenth of a second).
+const MOST_RULES: usize = 500;
+const MOST_MATCHED: u64 = 4_000_000;
+/// Longest list of classes of one part, in letters.
+const LONGEST_CLASS: usize = 2_000;
 /// Largest number of a drawing, in its own units.
 const LARGEST_NUMBER: f64 = 1e6;
 /// Millimetres to a pixel of CSS, 96 to the inch.
@@ -62,6 +69,12 @@ pub enum SvgError {
     /// Elements within elements.
     #[error("the drawing has groups within groups more than {DEEPEST} deep: ungroup it")]
     Deep,
+    /// An element with attributes without number.
+    #[error("the drawing has a part with more than {MOST_ATTRIBUTES} attributes: save it as plain SVG")]
+    Attributes,
+    /// Styles that would take longer to apply than the drawing to cut.
+    #[error("the drawing's styles {0}: save it as plain SVG, with the styles on its parts")]
+    Styles(&'static str),
     /// Measures of no sheet.
     #[error("the drawing has a measure of “{0:.20}”, larger than any sheet: bring it in its true size")]
     Huge(String),
@@ -96,6 +109,7 @@ pub fn read(text: &str) -> Result<Brought, SvgError> {
     if text.contains("<!DOCTYPE") || text.contains("<!ENTITY") {
         return Err(SvgError::Entities);
     }
+    few_attributes(text)?;
     let options = ParsingOptions { allow_dtd: false, nodes_limit: 50_000, ..ParsingOptions::default() };
     let document = Document::parse_with_options(text, options)
         .map_err(|error| SvgError::Unreadable(error.to_string()))?;
@@ -118,23 +132,98 @@ fn look_through(document: &Document) -> Result<(), SvgError> {
     if !root.has_tag_name((SVG, "svg")) {
         return Err(SvgError::NotSvg);
     }
-    let mut data = 0;
+    let mut seen = Seen::default();
     let mut pending = vec![(root, 1)];
     let mut expanded = Expanded::of(document);
     while let Some((node, depth)) = pending.pop() {
         if depth > DEEPEST {
             return Err(SvgError::Deep);
         }
-        refuse(&node, &mut data)?;
+        refuse(&node, &mut seen)?;
         pending.extend(node.children().filter(Node::is_element).map(|child| (child, depth + 1)));
     }
-    if data > MOST_DATA {
+    if seen.data > MOST_DATA {
         return Err(SvgError::Long);
     }
-    if expanded.count(root)? > MOST_ELEMENTS { Err(SvgError::Many) } else { Ok(()) }
+    let count = expanded.count(root)?;
+    if count > MOST_ELEMENTS {
+        return Err(SvgError::Many);
+    }
+    if seen.rules > MOST_RULES {
+        return Err(SvgError::Styles("have more than 500 rules"));
+    }
+    if count.saturating_mul(seen.matched) > MOST_MATCHED {
+        return Err(SvgError::Styles("have too many rules for so many parts"));
+    }
+    Ok(())
 }
 
-fn refuse(node: &Node, data: &mut usize) -> Result<(), SvgError> {
+/// What a drawing is found to hold.
+#[derive(Default)]
+struct Seen {
+    /// Bytes of path data.
+    data: usize,
+    /// Rules of its style sheets.
+    rules: usize,
+    /// How often a part is looked at to hold all rules against it once.
+    matched: u64,
+}
+
+/// Refuses elements with attributes without number before they are read: a reader holds each against all others.
+fn few_attributes(text: &str) -> Result<(), SvgError> {
+    let (mut quote, mut is_tag, mut count) = (None, false, 0);
+    for byte in text.bytes() {
+        match (quote, byte) {
+            (Some(open), _) if byte == open => quote = None,
+            (Some(_), _) => {}
+            (None, b'<') => (is_tag, count) = (true, 0),
+            (None, b'>') => is_tag = false,
+            (None, b'"' | b'\'') if is_tag => quote = Some(byte),
+            (None, b'=') if is_tag => {
+                count += 1;
+                if count > MOST_ATTRIBUTES {
+                    return Err(SvgError::Attributes);
+                }
+            }
+            _ => {}
+        }
+    }
+    Ok(())
+}
+
+/// Counts the rules of a style sheet, and how often each looks at a part or one of those round it.
+fn rules(sheet: &str, seen: &mut Seen) -> Result<(), SvgError> {
+    let mut rest = sheet;
+    while let Some((selectors, block)) = rest.split_once('{') {
+        let (declared, after) = block.split_once('}').unwrap_or((block, ""));
+        few_declarations(declared)?;
+        for selector in selectors.split(',') {
+            let parts =
+                selector.split([' ', '\t', '\n', '\r', '>', '+', '~']).filter(|part| !part.is_empty());
+            // Each further part may be held against everything that goes round the one before.
+            let times = (DEEPEST as u64).saturating_pow(parts.count().saturating_sub(1).min(8) as u32);
+            seen.matched = seen.matched.saturating_add(times);
+        }
+        seen.rules += 1;
+        rest = after;
+    }
+    Ok(())
+}
+
+fn few_declarations(style: &str) -> Result<(), SvgError> {
+    if style.bytes().filter(|byte| *byte == b';').count() > MOST_ATTRIBUTES {
+        return Err(SvgError::Styles("set more than 100 things at once"));
+    }
+    Ok(())
+}
+
+fn refuse(node: &Node, seen: &mut Seen) -> Result<(), SvgError> {
+    // Wherever it stands, whatever it is told to be, and all of it.
+    if node.tag_name().name() == "style" {
+        let sheet: String = node.descendants().filter(Node::is_text).filter_map(|text| text.text()).collect();
+        styles(&sheet)?;
+        rules(&sheet, seen)?;
+    }
     if node.tag_name().namespace() == Some(SVG) {
         match node.tag_name().name() {
             "script" | "handler" | "listener" => return Err(SvgError::Script),
@@ -147,7 +236,6 @@ fn refuse(node: &Node, data: &mut usize) -> Result<(), SvgError> {
             "animate" | "animateTransform" | "animateMotion" | "set" => {
                 return Err(SvgError::Effect("movement"));
             }
-            "style" => styles(node.text().unwrap_or_default())?,
             _ => {}
         }
     }
@@ -161,7 +249,14 @@ fn refuse(node: &Node, data: &mut usize) -> Result<(), SvgError> {
         }
         match name {
             "href" if !value.trim_start().starts_with('#') => return Err(SvgError::Link(value.into())),
-            "d" | "points" => *data += value.len(),
+            "d" | "points" => seen.data += value.len(),
+            "style" => {
+                few_declarations(value)?;
+                styles(value)?;
+            }
+            "class" if value.len() > LONGEST_CLASS => {
+                return Err(SvgError::Styles("name more classes than anyone reads"));
+            }
             "stroke-dasharray" => dashes(value)?,
             _ => styles(value)?,
         }
@@ -173,13 +268,17 @@ fn refuse(node: &Node, data: &mut usize) -> Result<(), SvgError> {
     Ok(())
 }
 
-/// Refuses styles that reach outside the drawing.
+/// Refuses styles that reach outside the drawing, however they are written.
 fn styles(text: &str) -> Result<(), SvgError> {
+    if text.contains('\\') {
+        return Err(SvgError::Styles("write letters in another way than as letters"));
+    }
+    let text = text.to_ascii_lowercase();
     if text.contains("@import") {
         return Err(SvgError::Link("@import".into()));
     }
     for (at, _) in text.match_indices("url(") {
-        let target = text[at + 4..].trim_start_matches([' ', '"', '\'']);
+        let target = text[at + 4..].trim_start_matches([' ', '\t', '\n', '\r', '"', '\'']);
         if !target.starts_with('#') {
             return Err(SvgError::Link(target.chars().take(60).collect()));
         }
@@ -306,10 +405,13 @@ impl Found {
     }
 
     fn brought(self) -> Result<Brought, SvgError> {
-        let points: usize = self.paths.iter().map(|(path, _)| path.elements().len()).sum();
-        if points > MOST_POINTS {
-            return Err(SvgError::Long);
-        }
+        // All of it at once, before anything is reckoned of any part.
+        let all: BezPath = self.paths.iter().flat_map(|(path, _)| path.iter()).collect();
+        let all_drawn = bounded(&all).map_err(|error| match error {
+            OutlineError::Long(_) => SvgError::Long,
+            OutlineError::Empty => SvgError::Empty,
+            other => SvgError::Outline(other),
+        })?;
         let mut notes = Vec::new();
         if self.lines > 0 {
             notes.push("Lines that are not filled are cut along their middle.".to_owned());
@@ -317,16 +419,14 @@ impl Found {
         if self.open > 0 {
             notes.push("Outlines that stood open are closed by a straight line.".to_owned());
         }
-        let regions =
-            self.paths.iter().map(|(path, even_odd)| Region::of(&super::outline::contours(path), *even_odd));
+        let regions = self.paths.iter().map(|(path, even_odd)| Region::of(&contours(path), *even_odd));
         let region = Region::all(regions);
         if region.is_empty() {
             return Err(SvgError::Empty);
         }
         // Several paths are one outline with their curves as they are, where they do not lie over one another.
         let even_odd = self.paths.iter().any(|(_, even_odd)| *even_odd);
-        let all: BezPath = self.paths.into_iter().flat_map(|(path, _)| path).collect();
-        let as_they_are = Region::of(&super::outline::contours(&all), even_odd);
+        let as_they_are = Region::of(&all_drawn, even_odd);
         let outline = if (as_they_are.area() - region.area()).abs() < 1e-3 {
             Outline::of(all, even_odd)?
         } else {
@@ -401,6 +501,71 @@ mod tests {
         );
         assert_eq!(read(&" ".repeat(MOST_BYTES + 1)), Err(SvgError::Large(1024)));
         assert!(matches!(read("<svg"), Err(SvgError::Unreadable(_))));
+    }
+
+    #[test]
+    fn what_is_drawn_too_large_after_every_transform_is_refused_before_it_is_followed() {
+        let box_of = "width='9mm' height='9mm' viewBox='0 0 0.00001 0.00001'";
+        let arc = "<path d='M0 0A900000 900000 0 1 1 1 1z'/>";
+        assert_eq!(read(&svg(box_of, arc)), Err(SvgError::Outline(OutlineError::Huge)));
+        let twice = "<g transform='scale(1000000)'><g transform='scale(1000000)'><circle r='9'/></g></g>";
+        assert_eq!(read(&svg("width='9mm' height='9mm'", twice)), Err(SvgError::Outline(OutlineError::Huge)));
+    }
+
+    #[test]
+    fn a_scribble_is_read_and_a_tangle_is_refused_with_its_count() {
+        // A star of an odd number of corners crosses itself as often as two sides share no corner.
+        let star = |corners: usize| {
+            let at = |n: usize| (n * (corners - 1) / 2) as f64 * std::f64::consts::TAU / corners as f64;
+            let points: String = (0..corners)
+                .map(|n| format!("{:.5} {:.5} ", 40.0 * at(n).cos(), 40.0 * at(n).sin()))
+                .collect();
+            read(&svg(
+                "width='99mm' height='99mm' viewBox='-50 -50 99 99'",
+                &format!("<polygon points='{points}'/>"),
+            ))
+        };
+        assert!(star(61).is_ok());
+        for corners in [501, 1_001] {
+            let Err(SvgError::Outline(OutlineError::Tangled(count))) = star(corners) else {
+                panic!("{corners}")
+            };
+            // Written in five figures, a few of the sides nearest to one another only just miss.
+            assert!(
+                (count as f64 / (corners * (corners - 3) / 2) as f64 - 1.0).abs() < 2e-3,
+                "{corners}: {count}"
+            );
+        }
+    }
+
+    #[test]
+    fn styles_without_number_are_refused_and_those_of_a_drawing_program_are_not() {
+        let rect = "<rect class='a' width='3' height='3'/>";
+        let styled = |sheet: &str, inside: &str| {
+            read(&svg("width='9mm' height='9mm'", &format!("<style>{sheet}</style>{inside}")))
+        };
+        let plain: String =
+            (0..120).map(|n| format!(".c{n}, .d{n} {{ fill: #123; stroke: none; }}\n")).collect();
+        assert!(
+            styled(&format!("{plain}.a {{ fill: red }} g > .a {{ fill: blue }}"), &rect.repeat(90)).is_ok()
+        );
+        let is_refused = |sheet: &str, inside: &str| {
+            let refused = styled(sheet, inside).unwrap_err();
+            assert!(matches!(refused, SvgError::Styles(_)), "{refused}");
+        };
+        is_refused(&".a{fill:red}".repeat(60_000), rect);
+        is_refused(&"* * * * * * * *{fill:red}".repeat(3), rect);
+        is_refused(&"g .a{fill:red}".repeat(100), &rect.repeat(3_000));
+        is_refused(&format!(".a{{{}}}", "fill:red;".repeat(60_000)), rect);
+        is_refused("\\40 import url(far.css)", rect);
+        is_refused("", &format!("<rect class='{}' width='3' height='3'/>", "a ".repeat(2_000)));
+        is_refused("", &format!("<rect style='{}' width='3' height='3'/>", "fill:red;".repeat(2_000)));
+        let attributes: String = (0..60_000).map(|n| format!(" a{n}='1'")).collect();
+        assert_eq!(styled("", &format!("<rect{attributes}/>")), Err(SvgError::Attributes));
+        for sheet in ["@IMPORT 'far.css';", "<!-- a -->@import 'far.css';", "a{}<g/>@import 'far.css'; b{}"] {
+            assert!(matches!(styled(sheet, rect), Err(SvgError::Link(_))), "{sheet}");
+        }
+        assert!(matches!(styled(".a { fill: URL( far.svg#a ) }", rect), Err(SvgError::Link(_))));
     }
 
     trait Closing {

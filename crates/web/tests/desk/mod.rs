@@ -161,12 +161,9 @@ impl Desk {
         &self.database
     }
 
-    /// The memory it holds now, in bytes.
+    /// The memory that it and what it has begun hold now, in bytes.
     pub fn memory(&self) -> u64 {
-        let status =
-            std::fs::read_to_string(format!("/proc/{}/status", self.program.id())).unwrap_or_default();
-        let held = status.lines().find_map(|line| line.strip_prefix("VmRSS:"));
-        held.and_then(|held| held.split_whitespace().next()?.parse::<u64>().ok()).unwrap_or(0) << 10
+        family(self.program.id()).into_iter().map(held).sum()
     }
 
     /// What the program has said on standard error.
@@ -183,6 +180,24 @@ impl Desk {
         assert!(read.is_ok() || !answer.is_empty(), "the program answers: {read:?}");
         answer
     }
+}
+
+/// A process and all that it has begun.
+fn family(process: u32) -> Vec<u32> {
+    let mut all = vec![process];
+    let tasks = std::fs::read_dir(format!("/proc/{process}/task")).into_iter().flatten().flatten();
+    for task in tasks {
+        let children = std::fs::read_to_string(task.path().join("children")).unwrap_or_default();
+        all.extend(children.split_whitespace().filter_map(|id| id.parse().ok()).flat_map(family));
+    }
+    all
+}
+
+/// The memory that a process holds by itself, in bytes.
+fn held(process: u32) -> u64 {
+    let status = std::fs::read_to_string(format!("/proc/{process}/status")).unwrap_or_default();
+    let held = status.lines().find_map(|line| line.strip_prefix("VmRSS:"));
+    held.and_then(|held| held.split_whitespace().next()?.parse::<u64>().ok()).unwrap_or(0) << 10
 }
 
 /// What a PDF says, by the reader's own tools; pages end with a form feed.
