@@ -53,6 +53,7 @@ Alpine.data("blend", () => ({
     inks: [],
     junctions: [],
     findings: [],
+    brought: [],
     blends: [],
     way: { way: {}, grips: [], measures: [] },
     hills: { hills: [], most: 7 },

@@ -11,12 +11,37 @@ use crate::panel::Panel;
 use crate::scene::company::free_names;
 use crate::scene::{Loose, MOST_THINGS, Thing, Treatment, Wetting, loose::MOST_LOOSE};
 use crate::search::darker::{SHADE, SHADES, darker};
+use serde::{Deserialize, Serialize};
+
+/// In which way a ground is altered.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Alter {
+    /// Its edges deepened through a stencil.
+    DarkerEdges,
+    /// Paste scraped through a stencil.
+    Paste,
+    /// Colour lifted with a wet stencil.
+    Lifted,
+}
+
+impl Alter {
+    /// All three, as they are told.
+    pub const ALL: [Alter; 3] = [Alter::DarkerEdges, Alter::Paste, Alter::Lifted];
+
+    /// What is done to it, as its panel is called after the ground's name.
+    pub const fn called(self) -> &'static str {
+        match self {
+            Alter::DarkerEdges => "darker edges",
+            Alter::Paste => "paste",
+            Alter::Lifted => "lifted",
+        }
+    }
+}
 
 /// One of the three.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, Serialize, Deserialize)]
 pub struct Altered {
-    /// What is done to it, as its panel is called after the ground's name.
-    pub called: &'static str,
     /// What is done, in a sentence.
     pub says: String,
     /// The panel.
@@ -50,11 +75,11 @@ const INWARD: (i64, i64) = (2, 3);
 /// How far the bend in the corners reaches, as a share of the shorter side.
 const CORNERS: (i64, i64) = (11, 50);
 
-/// The three panels that one can become, with inks of a drawer.
+/// Whether a ground can be altered, with inks of a drawer; nothing is planned yet.
 ///
 /// # Errors
 /// An [`AlterError`] with the remedy.
-pub fn three_ways(panel: &Panel, drawer: &[Ink], units: Units) -> Result<[Altered; 3], AlterError> {
+pub fn can_be(panel: &Panel, drawer: &[Ink]) -> Result<(), AlterError> {
     if panel.inks.is_empty() {
         return Err(AlterError::Bare);
     }
@@ -64,37 +89,50 @@ pub fn three_ways(panel: &Panel, drawer: &[Ink], units: Units) -> Result<[Altere
     if panel.inks.iter().all(|ink| ink.kind == Kind::Pigment) {
         return Err(AlterError::NothingLifts);
     }
+    edge_ink(panel, drawer).ok_or(AlterError::NoDarker)?;
+    // Room for the stencil at the edges.
+    free_name(panel, "waves at the edges").map(drop)
+}
+
+/// What a ground becomes in one way, with inks of a drawer.
+///
+/// # Errors
+/// As [`can_be`].
+pub fn altered(panel: &Panel, drawer: &[Ink], units: Units, way: Alter) -> Result<Altered, AlterError> {
+    can_be(panel, drawer)?;
     // What has been made of it was made on another card.
     let panel = &panel.clone().untouched();
-    let (edges, ink) = with_edges(panel, drawer, units)?;
-    let (lent, thing) = with_stencil(panel)?;
-    let name = lent.scene.things[thing].shape.name.clone();
-    let with = |deed: Wetting, blot: bool| {
+    let with = |deed: fn(usize) -> Wetting, blot: bool| {
+        let (lent, thing) = with_stencil(panel)?;
+        let name = lent.scene.things[thing].shape.name.clone();
         let mut scene = lent.scene.clone();
-        scene.loose.push(Loose { blot, ..Loose::last(deed) });
-        lent.clone().with_scene(scene)
+        scene.loose.push(Loose { blot, ..Loose::last(deed(thing)) });
+        Ok((name, lent.with_scene(scene)))
     };
-    let altered = |called: &'static str, says: String, panel: Panel| {
-        let name = panel.name.with_tail(&format!(", {called}"));
-        Altered { called, says, panel: Panel { name, gave: Vec::new(), ..panel } }
+    let (says, panel) = match way {
+        Alter::DarkerEdges => {
+            let (panel, ink) = with_edges(panel, drawer, units)?;
+            (format!("{ink} through a stencil, heavy at the edges and gone before the middle."), panel)
+        }
+        Alter::Paste => {
+            let (name, panel) = with(|thing| Wetting::Paste { thing, of: Paste::White }, false)?;
+            (
+                format!(
+                    "White paste scraped through the stencil of the {name}: it stands up, and stays bright."
+                ),
+                panel,
+            )
+        }
+        Alter::Lifted => {
+            let (name, panel) = with(Wetting::Lift, true)?;
+            (
+                format!("The stencil of the {name} laid on wet, and the colour under its ribs blotted away."),
+                panel,
+            )
+        }
     };
-    Ok([
-        altered(
-            "darker edges",
-            format!("{ink} through a stencil, heavy at the edges and gone before the middle."),
-            edges,
-        ),
-        altered(
-            "paste",
-            format!("White paste scraped through the stencil of the {name}: it stands up, and stays bright."),
-            with(Wetting::Paste { thing, of: Paste::White }, false),
-        ),
-        altered(
-            "lifted",
-            format!("The stencil of the {name} laid on wet, and the colour under its ribs blotted away."),
-            with(Wetting::Lift(thing), true),
-        ),
-    ])
+    let name = panel.name.with_tail(&format!(", {}", way.called()));
+    Ok(Altered { says, panel: Panel { name, gave: Vec::new(), ..panel } })
 }
 
 /// A panel with a stencil that can be used on it, by its place.

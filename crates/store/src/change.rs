@@ -15,7 +15,7 @@ use uuid::Uuid;
 
 use crate::entity::{bench, change, thing};
 use crate::thing::{Thing, row as row_of};
-use crate::{Store, StoreError};
+use crate::{Store, StoreError, letters};
 
 /// Changes remembered in one scope.
 const REMEMBERED: u64 = 200;
@@ -62,24 +62,24 @@ impl Change {
     /// A thing is added under a number.
     ///
     /// # Errors
-    /// Where it has no JSON form.
+    /// Where it has no JSON form, or holds a letter that cannot be kept.
     pub fn add<T: Thing>(id: Uuid, thing: &T) -> Result<Change, StoreError> {
-        Ok(Change { id, kind: T::KIND.into(), before: None, after: Some(serde_json::to_value(thing)?) })
+        Ok(Change { id, kind: T::KIND.into(), before: None, after: Some(kept(thing)?) })
     }
 
     /// A thing becomes another.
     ///
     /// # Errors
-    /// Where it has no JSON form.
+    /// Where it has no JSON form, or holds a letter that cannot be kept.
     pub fn replace<T: Thing>(id: Uuid, before: &T, after: &T) -> Result<Change, StoreError> {
-        let (before, after) = (Some(serde_json::to_value(before)?), Some(serde_json::to_value(after)?));
+        let (before, after) = (Some(serde_json::to_value(before)?), Some(kept(after)?));
         Ok(Change { id, kind: T::KIND.into(), before, after })
     }
 
     /// A thing is removed.
     ///
     /// # Errors
-    /// Where it has no JSON form.
+    /// Where it has no JSON form, or holds a letter that cannot be kept.
     pub fn remove<T: Thing>(id: Uuid, thing: &T) -> Result<Change, StoreError> {
         Ok(Change { id, kind: T::KIND.into(), before: Some(serde_json::to_value(thing)?), after: None })
     }
@@ -87,6 +87,13 @@ impl Change {
     fn turned_round(self) -> Change {
         Change { before: self.after, after: self.before, ..self }
     }
+}
+
+/// A thing as it is kept, where it can be.
+fn kept<T: Thing>(thing: &T) -> Result<Value, StoreError> {
+    let document = serde_json::to_value(thing)?;
+    letters::of(&document)?;
+    Ok(document)
 }
 
 impl Store {
@@ -297,6 +304,7 @@ pub(crate) async fn remember(
     things: &[Change],
     mark: Option<Uuid>,
 ) -> Result<(), StoreError> {
+    letters::in_text(label, "label")?;
     let of_scope = || {
         change::Entity::delete_many()
             .filter(change::Column::BenchId.eq(bench))

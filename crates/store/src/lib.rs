@@ -11,6 +11,7 @@
 //! | [`evening`] | what is told of an evening |
 //! | [`photo`] | photos of what was made |
 //! | [`archive`] | a whole bench, out and in |
+//! | `letters` | what a text may hold to be kept |
 //!
 //! Every query takes the bench it is for: nothing can be fetched without its owner.
 
@@ -22,13 +23,14 @@ pub mod bench;
 pub mod change;
 mod entity;
 pub mod evening;
+mod letters;
 mod migration;
 pub mod panel;
 pub mod photo;
 pub mod thing;
 
 use sea_orm::error::ConnAcquireErr;
-use sea_orm::{ConnectOptions, Database, DatabaseConnection, DbErr};
+use sea_orm::{ConnectOptions, Database, DatabaseConnection, DbErr, RuntimeErr};
 use sea_orm_migration::MigratorTrait;
 use std::time::Duration;
 
@@ -58,6 +60,15 @@ pub enum StoreError {
     /// What is kept cannot be read back.
     #[error("what is kept cannot be read: {0}")]
     Unreadable(#[from] serde_json::Error),
+    /// A letter that cannot be kept, in the field at this place of a document.
+    #[error("a letter that is none (U+0000) stands in {0}: take it out")]
+    Letter(String),
+    /// The database is there and refuses what was to be kept.
+    #[error("what was sent cannot be kept as it is")]
+    Refused,
+    /// What was to be kept could not be read to its end.
+    #[error("what was sent could not be read to its end: send it again")]
+    CutOff,
     /// A change cannot be undone or redone any more.
     #[error("“{0}” has been changed since: undo the later change first")]
     ChangedSince(String),
@@ -67,9 +78,20 @@ impl From<DbErr> for StoreError {
     fn from(error: DbErr) -> StoreError {
         match error {
             DbErr::ConnectionAcquire(ConnAcquireErr::Timeout) => StoreError::Busy,
+            // It answered: what it was given is none of its figures (class 22) or stands there already (class 23).
+            other if is_refused(&other) => StoreError::Refused,
             other => StoreError::Database(other),
         }
     }
+}
+
+fn is_refused(error: &DbErr) -> bool {
+    let (DbErr::Exec(RuntimeErr::SqlxError(error)) | DbErr::Query(RuntimeErr::SqlxError(error))) = error
+    else {
+        return false;
+    };
+    let code = error.as_database_error().and_then(|error| error.code());
+    code.is_some_and(|code| code.starts_with("22") || code.starts_with("23"))
 }
 
 /// The connection to everything kept.

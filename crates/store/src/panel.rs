@@ -3,11 +3,12 @@
 use rosy_core::Panel;
 use rosy_core::ink::Name;
 use rosy_core::merge::merged;
-use sea_orm::{ConnectionTrait, DatabaseTransaction};
+use sea_orm::sea_query::Expr;
+use sea_orm::{ConnectionTrait, DatabaseTransaction, PaginatorTrait, QueryFilter, QuerySelect};
 use uuid::Uuid;
 
 use crate::change::{Change, Scope, apply, is_made, remember, undoable, walk};
-use crate::thing::{Thing, row};
+use crate::thing::{Thing, latest_first, row};
 use crate::{Kept, Store, StoreError};
 
 /// A panel as it stands, and what undo and redo would do.
@@ -117,6 +118,26 @@ impl Store {
         let state = state(&db, bench, id).await?;
         db.commit().await?;
         Ok(state)
+    }
+
+    /// How many panels with a plan have a word in their name, and some of them, the latest changed first, from one on.
+    ///
+    /// # Errors
+    /// Where the database does not answer.
+    pub async fn planned_panels(
+        &self,
+        bench: Uuid,
+        word: &str,
+        (from, most): (u64, u64),
+    ) -> Result<(u64, Vec<Kept<Panel>>), StoreError> {
+        let plain: String = word.trim().chars().filter(|c| *c != '\0').take(80).collect();
+        let plain = plain.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_");
+        let named = Expr::cust_with_values("body->>'name' ILIKE $1", [format!("%{plain}%")]);
+        let planned = Expr::cust("jsonb_array_length(coalesce(body->'moves', '[]'::jsonb)) > 0");
+        let of = || latest_first::<Panel>(bench).filter(planned.clone()).filter(named.clone());
+        let count = of().count(&self.db).await?;
+        let rows = of().offset(from).limit(most).all(&self.db).await?;
+        Ok((count, rows.into_iter().map(Kept::from_row).collect::<Result<_, _>>()?))
     }
 
     /// Adds a panel to a bench.

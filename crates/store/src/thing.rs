@@ -146,7 +146,7 @@ fn of_kind<T: Thing>(bench: Uuid) -> Select<thing::Entity> {
     thing::Entity::find().filter(thing::Column::BenchId.eq(bench)).filter(thing::Column::Kind.eq(T::KIND))
 }
 
-fn latest_first<T: Thing>(bench: Uuid) -> Select<thing::Entity> {
+pub(crate) fn latest_first<T: Thing>(bench: Uuid) -> Select<thing::Entity> {
     of_kind::<T>(bench).order_by_desc(thing::Column::ChangedAt).order_by_desc(thing::Column::Id)
 }
 

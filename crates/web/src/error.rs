@@ -9,6 +9,8 @@ use askama::Template;
 use rosy_store::StoreError;
 use serde_json::json;
 
+use crate::refusal;
+
 /// Longest text of a refusal, in characters: what was sent may be quoted in it, and nobody reads more.
 const LONGEST_SAID: usize = 600;
 
@@ -17,8 +19,8 @@ const LONGEST_SAID: usize = 600;
 pub enum Problem {
     /// What was sent cannot be used; the message says how to mend it.
     Refused(String),
-    /// More was sent than is read.
-    TooLarge,
+    /// More was sent than is read, which is so many bytes.
+    TooLarge(usize),
     /// What was sent did not arrive in time.
     TooSlow,
     /// The page was opened too long ago.
@@ -44,7 +46,7 @@ pub enum Problem {
 impl Problem {
     fn title(&self) -> &'static str {
         match self {
-            Problem::Refused(_) | Problem::TooLarge => "This cannot be used as it is",
+            Problem::Refused(_) | Problem::TooLarge(_) => "This cannot be used as it is",
             Problem::TooSlow => "It did not arrive",
             Problem::Stale => "This page has been open too long",
             Problem::OtherSite => "Another site asked for this",
@@ -61,7 +63,7 @@ impl Problem {
     fn status(&self) -> StatusCode {
         match self {
             Problem::Refused(_) => StatusCode::UNPROCESSABLE_ENTITY,
-            Problem::TooLarge => StatusCode::PAYLOAD_TOO_LARGE,
+            Problem::TooLarge(_) => StatusCode::PAYLOAD_TOO_LARGE,
             Problem::TooSlow => StatusCode::REQUEST_TIMEOUT,
             Problem::Stale | Problem::OtherSite => StatusCode::FORBIDDEN,
             Problem::OtherName => StatusCode::MISDIRECTED_REQUEST,
@@ -88,7 +90,11 @@ impl fmt::Display for Problem {
                 let more = if said.len() < says.len() { "…" } else { "" };
                 write!(f, "{said}{more}")
             }
-            Problem::TooLarge => f.write_str("More was sent than is read at once, which is 2 MB: send it in parts."),
+            Problem::TooLarge(most) => write!(
+                f,
+                "More was sent than is read at once, which is {} MB: make it smaller, or send it in parts.",
+                most >> 20
+            ),
             Problem::TooSlow => f.write_str("What was being sent stopped arriving. Nothing was changed: send it again."),
             Problem::Stale => f.write_str(
                 "Nothing was changed. Reload the page: what you had not kept yet waits in this browser and is kept then.",
@@ -118,9 +124,19 @@ impl From<StoreError> for Problem {
             StoreError::Missing(what) => Problem::Missing(what),
             StoreError::ChangedSince(_) | StoreError::Last => Problem::Conflict(sentence(&error.to_string())),
             StoreError::Busy => Problem::Busy,
+            StoreError::Letter(place) => letter(&place),
+            StoreError::Refused | StoreError::CutOff => Problem::Refused(sentence(&error.to_string())),
             StoreError::Database(_) | StoreError::Unreadable(_) => Problem::Away(error.to_string()),
         }
     }
+}
+
+/// Where a letter stands that cannot be kept.
+pub fn letter(place: &str) -> Problem {
+    let place = refusal::place(place);
+    Problem::Refused(sentence(&format!(
+        "{place} holds a sign that is no letter (U+0000): take it out, and keep it again"
+    )))
 }
 
 /// A message as a sentence.

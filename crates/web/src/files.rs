@@ -12,6 +12,8 @@ use rosy_core::document::Document;
 use rosy_core::ink::{DrawerError, Ink, Kind};
 use rosy_core::{Panel, Units};
 
+use serde::{Deserialize, Serialize};
+
 use crate::error::sentence;
 use crate::refusal;
 
@@ -50,7 +52,7 @@ pub fn write_panel(panel: &Panel) -> String {
 }
 
 /// What a file of inks holds.
-#[derive(Debug, Default)]
+#[derive(Debug, Default, Serialize, Deserialize)]
 pub struct InkFile {
     /// The inks that can be read.
     pub inks: Vec<Ink>,
@@ -109,6 +111,9 @@ fn read_json(text: &str) -> Result<InkFile, String> {
         match read {
             Ok(ink) => file.inks.push(ink),
             Err(says) => file.wrong.push(sentence(&format!("ink {place}: {says}"))),
+        }
+        if file.inks.len() + file.wrong.len() > MOST_INKS {
+            break;
         }
     }
     Ok(file)
@@ -284,18 +289,19 @@ pub fn write_cuts(plan: &Plan, units: Units) -> String {
 
 /// A cell that no other program takes for a formula.
 fn guarded(cell: String) -> String {
-    if cell.starts_with(['=', '+', '-', '@', '\t', '\r', '\'']) { format!("'{cell}") } else { cell }
+    if cell.starts_with(['=', '+', '-', '@', '\t', '\r', '\n', '\'']) { format!("'{cell}") } else { cell }
 }
 
 /// A cell as it was before it was guarded.
 fn unguarded(cell: &str) -> &str {
     match cell.strip_prefix('\'') {
-        Some(rest) if rest.starts_with(['=', '+', '-', '@', '\'']) => rest,
+        Some(rest) if rest.starts_with(['=', '+', '-', '@', '\t', '\r', '\n', '\'']) => rest,
         _ => cell,
     }
 }
 
-fn table<const N: usize>(columns: [&str; N], rows: impl Iterator<Item = [String; N]>) -> String {
+/// Rows as CSV, none of them a formula to any other program.
+pub fn table<const N: usize>(columns: [&str; N], rows: impl Iterator<Item = [String; N]>) -> String {
     let mut writer = csv::Writer::from_writer(Vec::new());
     let written = writer
         .write_record(columns)

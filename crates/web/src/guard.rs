@@ -31,7 +31,12 @@ impl Hosts {
             _ => named,
         };
         let own = ["127.0.0.1", "localhost", "[::1]"];
-        own.contains(&host) || self.0.iter().any(|known| known.eq_ignore_ascii_case(host))
+        // A name is a name in any size of its letters, and with the dot that ends it.
+        let host = host.strip_suffix('.').unwrap_or(host);
+        own.iter()
+            .copied()
+            .chain(self.0.iter().map(String::as_str))
+            .any(|known| known.eq_ignore_ascii_case(host))
     }
 }
 
@@ -137,6 +142,10 @@ mod tests {
         for (host, is) in [
             ("127.0.0.1:8730", "ours"),
             ("localhost", "ours"),
+            ("LOCALHOST:8730", "ours"),
+            ("localhost.", "ours"),
+            ("localhost.evil.example.", "misled"),
+            ("localhost..", "misled"),
             ("[::1]:8730", "ours"),
             ("Desk.Example:80", "ours"),
             ("evil.example", "misled"),

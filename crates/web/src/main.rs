@@ -1,5 +1,6 @@
 //! Rosy Veil: plans ink-blended card panels. The pages, the JSON interface and the command line.
 
+mod apart;
 mod api;
 mod archive;
 mod assets;

@@ -6,6 +6,7 @@
 use std::io::Cursor;
 
 use image::codecs::jpeg::JpegEncoder;
+use image::metadata::Orientation;
 use image::{
     DynamicImage, ImageDecoder, ImageError, ImageFormat, ImageReader, Limits, Rgb, RgbImage, guess_format,
 };
@@ -16,7 +17,7 @@ pub const MOST_BYTES: usize = 24 << 20;
 const MOST_PIXELS: u64 = 50_000_000;
 const LONGEST: u32 = 16_000;
 /// Most memory that reading one may take.
-const MOST_MEMORY: u64 = 320 << 20;
+const MOST_MEMORY: u64 = 216 << 20;
 /// Pixels along the longer side of what is kept, and how well it is written, in per cent.
 pub const KEPT: u32 = 1_600;
 const QUALITY: u8 = 85;
@@ -33,8 +34,19 @@ pub enum PhotoError {
     )]
     Heic,
     /// Too many pixels.
-    #[error("the photo has {0} × {1} pixels: make it smaller, to at most 50 million in all")]
-    Pixels(u32, u32),
+    #[error(
+        "the picture has {wide} × {high} pixels: make it smaller, to at most {longest} along a side and {most} in all"
+    )]
+    Pixels {
+        /// Across.
+        wide: u32,
+        /// Down.
+        high: u32,
+        /// Most along a side.
+        longest: u32,
+        /// Most in all.
+        most: u64,
+    },
     /// Half a file.
     #[error("the photo ends in the middle: it was not copied whole. Copy it once more")]
     Truncated,
@@ -48,6 +60,23 @@ pub enum PhotoError {
 /// # Errors
 /// A [`PhotoError`] with the remedy.
 pub fn kept(bytes: &[u8]) -> Result<Vec<u8>, PhotoError> {
+    let (mut photo, turned) = decoded(bytes, LONGEST, MOST_PIXELS)?;
+    if photo.width().max(photo.height()) > KEPT {
+        photo = photo.thumbnail(KEPT, KEPT);
+    }
+    photo.apply_orientation(turned);
+    let mut written = Vec::new();
+    JpegEncoder::new_with_quality(&mut written, QUALITY)
+        .encode_image(&on_white(&photo))
+        .map_err(|error| PhotoError::Broken(error.to_string()))?;
+    Ok(written)
+}
+
+/// A picture of at most so many pixels along a side and in all, and how it is to be turned.
+///
+/// # Errors
+/// A [`PhotoError`] with the remedy.
+pub fn decoded(bytes: &[u8], longest: u32, most: u64) -> Result<(DynamicImage, Orientation), PhotoError> {
     let format = kind(bytes)?;
     if format == ImageFormat::Jpeg && !ends(bytes) {
         return Err(PhotoError::Truncated);
@@ -59,30 +88,11 @@ pub fn kept(bytes: &[u8]) -> Result<Vec<u8>, PhotoError> {
     reader.limits(limits);
     let mut decoder = reader.into_decoder().map_err(broken)?;
     let (wide, high) = decoder.dimensions();
-    if wide.max(high) > LONGEST || u64::from(wide) * u64::from(high) > MOST_PIXELS {
-        return Err(PhotoError::Pixels(wide, high));
+    if wide.max(high) > longest || u64::from(wide) * u64::from(high) > most {
+        return Err(PhotoError::Pixels { wide, high, longest, most });
     }
-    let turned = decoder.orientation().unwrap_or(image::metadata::Orientation::NoTransforms);
-    let mut photo = DynamicImage::from_decoder(decoder).map_err(broken)?;
-    if wide.max(high) > KEPT {
-        photo = photo.thumbnail(KEPT, KEPT);
-    }
-    photo.apply_orientation(turned);
-    let mut written = Vec::new();
-    JpegEncoder::new_with_quality(&mut written, QUALITY)
-        .encode_image(&on_white(&photo))
-        .map_err(|error| PhotoError::Broken(error.to_string()))?;
-    Ok(written)
-}
-
-/// Whether bytes are a photo just as this program keeps them.
-pub fn is_kept(bytes: &[u8]) -> bool {
-    let Ok(ImageFormat::Jpeg) = kind(bytes) else { return false };
-    let reader = ImageReader::with_format(Cursor::new(bytes), ImageFormat::Jpeg);
-    bytes.len() <= MOST_BYTES
-        && reader
-            .into_dimensions()
-            .is_ok_and(|(wide, high)| (1..=KEPT).contains(&wide) && (1..=KEPT).contains(&high))
+    let turned = decoder.orientation().unwrap_or(Orientation::NoTransforms);
+    Ok((DynamicImage::from_decoder(decoder).map_err(broken)?, turned))
 }
 
 fn kind(bytes: &[u8]) -> Result<ImageFormat, PhotoError> {
@@ -177,7 +187,6 @@ mod tests {
     }
 
     fn read(bytes: &[u8]) -> RgbImage {
-        assert!(is_kept(bytes));
         image::load_from_memory_with_format(bytes, ImageFormat::Jpeg).unwrap().to_rgb8()
     }
 

@@ -1,11 +1,14 @@
 //! Pictures for pages: how fine, and set straight into them.
 
+use std::hash::{DefaultHasher, Hash, Hasher};
+
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
 use rosy_core::Panel;
 use rosy_core::picture::file::{Pace, png};
 use rosy_core::picture::{Size, SizeError, draw};
 use rosy_core::surface::Surface;
+use serde::Serialize;
 
 use crate::error::{Problem, sentence};
 
@@ -20,11 +23,14 @@ pub fn for_page(panel: &Panel, dpi: f64) -> f64 {
 
 /// A mark of all that a panel's pictures are drawn from: the same as long as they are the same, whatever else is changed.
 pub fn drawn_from(panel: &Panel) -> String {
-    use std::hash::{DefaultHasher, Hash, Hasher};
-    let mut hasher = DefaultHasher::new();
     let Panel { width, height, outline, paper, tool, inks, scene, moves, seed, .. } = panel;
-    let drawn = (width, height, outline, paper, tool, inks, &scene.things, moves, seed);
-    serde_json::to_string(&drawn).unwrap_or_default().hash(&mut hasher);
+    mark(&(width, height, outline, paper, tool, inks, &scene.things, moves, seed))
+}
+
+/// A mark of what something holds: the same for the same.
+pub fn mark(of: &impl Serialize) -> String {
+    let mut hasher = DefaultHasher::new();
+    serde_json::to_string(of).unwrap_or_default().hash(&mut hasher);
     format!("{:016x}", hasher.finish())
 }
 

@@ -119,7 +119,7 @@ fn word(field: &str) -> String {
 }
 
 /// A path such as `blend.fields[1].veils`, as a maker would point at it: `the light passes of band 2`.
-fn place(path: &str) -> String {
+pub fn place(path: &str) -> String {
     let mut parts: Vec<String> = Vec::new();
     for part in path.split('.').filter(|part| !part.is_empty() && *part != "?") {
         let (name, number) = match part.split_once('[') {

@@ -7,7 +7,8 @@ use actix_web::web::{self, PathConfig, PayloadConfig, QueryConfig, ServiceConfig
 use actix_web::{FromRequest, Handler, HttpRequest, Resource, Responder, guard};
 
 use crate::error::{Problem, answer};
-use crate::{api, archive, assets, pages, photo};
+use crate::visitor::Most;
+use crate::{api, assets, pages, photo};
 
 /// Sets them all up.
 pub fn routes(config: &mut ServiceConfig) {
@@ -47,6 +48,8 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/panels/{id}/cover").get(pages::cover::show))
         .service(at("/panels/{id}/water").get(pages::water::show))
         .service(at("/panels/{id}/alter").get(pages::alter::show).post(pages::alter::make))
+        .service(at("/panels/{id}/alter/{way}").get(pages::alter::way))
+        .service(at("/panels/{id}/alter/{way}/picture.png").get(pages::alter::picture))
         .service(at("/panels/{id}/sheet").get(pages::sheet::show))
         .service(at("/panels/{id}/moves").post(pages::sheet::change))
         .service(at("/panels/{id}/desk").post(pages::sheet::desk))
@@ -126,7 +129,7 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/api/ask/{question}").post(api::ask::answer))
         .service(at("/api/drawer/meetings").get(pages::meetings::all))
         .service(at("/api/drawer/saw").post(api::saw::saw))
-        .service(at("/api/benches").up_to(archive::MOST_BYTES).post(api::benches::bring_in))
+        .service(at("/api/benches").post(api::benches::bring_in))
         .service(at("/api/made/{id}/photo").up_to(photo::MOST_BYTES).post(api::made::photo))
         .service(at("/api/inks").post(api::inks::take))
         .service(at("/api/inks/look").post(api::inks::look))
@@ -179,7 +182,7 @@ impl At {
 
     /// More is read here than elsewhere: up to so many bytes.
     fn up_to(mut self, bytes: usize) -> At {
-        self.resource = self.resource.app_data(PayloadConfig::new(bytes));
+        self.resource = self.resource.app_data(PayloadConfig::new(bytes)).app_data(Most(bytes));
         self
     }
 

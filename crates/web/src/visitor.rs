@@ -1,6 +1,7 @@
 //! Who is at the desk: the bench a request is for, and proof that a change comes from our own page.
 
 use std::future::Future;
+use std::io::Write;
 use std::pin::Pin;
 use std::time::Duration;
 
@@ -9,13 +10,15 @@ use actix_web::dev::Payload;
 use actix_web::error::PayloadError;
 use actix_web::web::{Bytes, Data};
 use actix_web::{FromRequest, HttpRequest};
+use futures_util::StreamExt;
 use rosy_core::Units;
 use rosy_store::{Bench, Store};
 use serde::Deserialize;
 use serde::de::DeserializeOwned;
+use tempfile::NamedTempFile;
 use uuid::Uuid;
 
-use crate::error::{ApiProblem, PageProblem, Problem, sentence};
+use crate::error::{ApiProblem, PageProblem, Problem, letter, sentence};
 use crate::refusal;
 use crate::workroom::{Asker, Who};
 
@@ -25,8 +28,15 @@ const TOKEN: &str = "token";
 const HEADER: &str = "x-rosy-token";
 /// How long what is sent may take to arrive (chosen: 2 MB on a slow line).
 const ARRIVES: Duration = Duration::from_secs(20);
+/// Most bytes taken in one request: the largest file of inks or panels with room to spare.
+pub const MOST_BYTES: usize = 2 << 20;
+const UNREAD: &str = "What was sent cannot be read: send it again.";
 /// Longest text of one field of a form, in bytes: a list of colours has room.
 const LONGEST_FIELD: usize = 4_000;
+
+/// Most bytes taken at an address that takes more, or less, than others.
+#[derive(Clone, Copy, Debug)]
+pub struct Most(pub usize);
 
 /// The maker's bench, by the sealed cookie; the oldest bench where there is none yet.
 pub struct Visitor {
@@ -99,13 +109,14 @@ impl Visitor {
 
 /// What was sent, within bounds of size and time.
 async fn body(request: HttpRequest, mut payload: Payload) -> Result<Bytes, Problem> {
+    let most = request.app_data::<Most>().map_or(MOST_BYTES, |most| most.0);
     let arriving = Bytes::from_request(&request, &mut payload);
     match tokio::time::timeout(ARRIVES, arriving).await {
         Err(_) => Err(Problem::TooSlow),
         Ok(Ok(body)) => Ok(body),
         Ok(Err(error)) => Err(match error.as_error::<PayloadError>() {
-            Some(PayloadError::Overflow) => Problem::TooLarge,
-            _ => Problem::Refused("What was sent cannot be read: send it again.".into()),
+            Some(PayloadError::Overflow) => Problem::TooLarge(most),
+            _ => Problem::Refused(UNREAD.into()),
         }),
     }
 }
@@ -120,6 +131,38 @@ impl FromRequest for Sending {
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
         let body = body(request.clone(), payload.take());
         Box::pin(async move { Ok(Sending(body.await?)) })
+    }
+}
+
+/// What was sent, in a file of its own: more than is held in memory, up to so many bytes.
+pub struct Filed<const MOST: usize> {
+    /// Where it lies, as long as this is held.
+    pub file: NamedTempFile,
+    /// How many bytes it has.
+    pub bytes: u64,
+}
+
+impl<const MOST: usize> FromRequest for Filed<MOST> {
+    type Error = ApiProblem;
+    type Future = Extracting<Filed<MOST>, ApiProblem>;
+
+    fn from_request(_: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let mut payload = payload.take();
+        Box::pin(async move {
+            let cannot =
+                |error: std::io::Error| Problem::Away(format!("what is sent cannot be put down: {error}"));
+            let mut filed = Filed { file: NamedTempFile::new().map_err(cannot)?, bytes: 0 };
+            loop {
+                let next = tokio::time::timeout(ARRIVES, payload.next());
+                let Some(part) = next.await.map_err(|_| Problem::TooSlow)? else { return Ok(filed) };
+                let part = part.map_err(|_| Problem::Refused(UNREAD.into()))?;
+                filed.bytes += part.len() as u64;
+                if filed.bytes > MOST as u64 {
+                    return Err(Problem::TooLarge(MOST).into());
+                }
+                filed.file.write_all(&part).map_err(cannot)?;
+            }
+        })
     }
 }
 
@@ -175,6 +218,13 @@ fn fields<T: DeserializeOwned>(body: &Bytes) -> Result<T, Problem> {
         return Err(Problem::Refused(format!(
             "A field holds more than {LONGEST_FIELD} letters: write less."
         )));
+    }
+    // A letter that is none has no place in anything that is kept.
+    let with_none = text.split('&').find(|field| field.contains("%00") || field.contains('\0'));
+    if let Some((field, _)) = with_none.and_then(|field| field.split_once('=')) {
+        let field: String =
+            field.chars().filter(|c| c.is_ascii_alphanumeric() || *c == '_').take(40).collect();
+        return Err(letter(&field));
     }
     actix_web::web::Query::<T>::from_query(&text).map(actix_web::web::Query::into_inner).map_err(|_| {
         Problem::Refused("The form cannot be read: reload the page and fill it in again.".into())

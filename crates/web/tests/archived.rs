@@ -42,11 +42,17 @@ fn packed(files: &Files) -> Vec<u8> {
     zip.finish().expect("an archive").into_inner()
 }
 
-/// What of an archive is read again.
+/// What of an archive is read again, but for its photos, which are written anew.
 fn kept(files: &Files) -> Vec<(&String, &Vec<u8>)> {
-    let is_kept =
-        |name: &str| name.starts_with("things/") || name.starts_with("photos/") || name.ends_with(".json");
-    files.iter().filter(|(name, _)| is_kept(name)).collect()
+    files.iter().filter(|(name, _)| name.ends_with(".json")).collect()
+}
+
+/// How far two photos are apart on average, in steps of 255.
+fn apart(one: &[u8], other: &[u8]) -> f64 {
+    let [one, other] = [one, other].map(|bytes| image::load_from_memory(bytes).expect("a photo").to_rgb8());
+    assert_eq!(one.dimensions(), other.dimensions());
+    let steps = one.iter().zip(other.iter()).map(|(a, b)| f64::from(a.abs_diff(*b)));
+    steps.sum::<f64>() / one.len() as f64
 }
 
 fn headers(visit: &Visit) -> [(&str, &str); 2] {
@@ -103,6 +109,14 @@ async fn a_whole_bench_goes_out_and_comes_in_on_another_machine_and_everything_i
     let brought = Visit::at(&other, &desk::cookie_of(&head).expect("the new bench is opened"));
     let again = unpacked(&other.fetch("/benches/bench.zip", &brought.cookie));
     assert_eq!(kept(&files), kept(&again));
+    let photos = |files: &Files| -> Files {
+        files.clone().into_iter().filter(|(name, _)| name.starts_with("photos/")).collect()
+    };
+    let (before, after) = (photos(&files), photos(&again));
+    assert!(!before.is_empty() && before.keys().eq(after.keys()));
+    for (name, photo) in before {
+        assert!(apart(&photo, &after[&name]) < 1.0, "{name}: {}", apart(&photo, &after[&name]));
+    }
     let (status, _, page) = other.send("GET", &format!("/made/{one}"), &headers(&brought), "");
     assert!(status == 200 && page.contains("as it came out"));
     // What was undone can be done again, and undone once more.
@@ -153,9 +167,9 @@ async fn an_archive_that_is_none_or_is_hostile_changes_nothing() {
         (with("bench.json", br#"{"format":"rosy-veil bench","version":1,"name":"","units":"inches"}"#), "no bench of Rosy Veil"),
         (with("things/ink.json", b"[{]"), "things/ink.json"),
         (with("things/spells.json", br#"[{"id":"01a217ac-c74c-71d5-8e71-b1ccda0da9e3","kind":"spells","revision":1,"changed_at":"2026-01-01T00:00:00Z","body":{}}]"#), "no bench keeps such things"),
-        (with("things/panel.json", panels.replacen("\"height\": \"", "\"height\": \"9", 1).as_bytes()), "things/panel.json"),
-        (with("things/evening.json", evenings.replacen("\"card\": 0", "\"card\": 99", 1).as_bytes()), "things/evening.json"),
-        (with("things/tool.json", tools.replacen("\"count\": 2", "\"count\": 200", 1).as_bytes()), "things/tool.json"),
+        (with("things/panel.json", panels.replacen("\"height\":\"", "\"height\":\"9", 1).as_bytes()), "things/panel.json"),
+        (with("things/evening.json", evenings.replacen("\"card\":0", "\"card\":99", 1).as_bytes()), "things/evening.json"),
+        (with("things/tool.json", tools.replacen("\"count\":2", "\"count\":200", 1).as_bytes()), "things/tool.json"),
         (with("photos/01a217ac-c74c-71d5-8e71-b1ccda0da9e3.jpg", b"<script>alert(1)</script>"), "no photo"),
         (with("photos/../../etc.jpg", &photo(20, 20)), "no number"),
     ];
@@ -170,13 +184,17 @@ async fn an_archive_that_is_none_or_is_hostile_changes_nothing() {
     assert_eq!(desk.send("POST", "/api/benches", &stranger, &archive).0, 403);
     // A little file that swells to a gigabyte is left where it is.
     let mut zip = ZipWriter::new(Cursor::new(Vec::new()));
+    for name in ["bench.json", "changes.json"] {
+        zip.start_file(name, SimpleFileOptions::default()).expect("a file");
+        zip.write_all(&files[name]).expect("it can be written");
+    }
     zip.start_file("things/ink.json", SimpleFileOptions::default()).expect("a file");
     let blank = vec![b' '; 1 << 20];
     (0..600).for_each(|_| zip.write_all(&blank).expect("it can be written"));
     let bomb = zip.finish().expect("an archive").into_inner();
     assert!(bomb.len() < 4 << 20);
     let (status, _, said) = desk.send("POST", "/api/benches", &headers(&visit), &bomb);
-    assert!(status == 422 && says(&said).contains("512 MB"), "{said}");
+    assert!(status == 422 && says(&said).contains("16 MB"), "{said}");
     let (_, _, after) = desk.send("GET", "/benches", &headers(&visit), "");
     assert_eq!(before.matches("<li>").count(), after.matches("<li>").count(), "no bench came of it");
     // A change that cannot be undone is left out; the rest comes in.

@@ -238,7 +238,9 @@ async fn a_bench_filled_over_years() {
 #[tokio::test(flavor = "multi_thread")]
 #[ignore = "measures: ./rosy bench"]
 async fn one_ground_three_ways() {
-    println!("one ground three ways: seconds to the page, to all of it, and to all of it again (× the panel's own picture)");
+    println!(
+        "one ground three ways: seconds to the page, to all of it, and to all of it again (× the panel's own picture)"
+    );
     let desk = Desk::new(true).await;
     let visit = Visit::new(&desk);
     let store = Store::open(desk.database()).await.unwrap();
@@ -253,7 +255,8 @@ async fn one_ground_three_ways() {
             let page = desk.fetch(&format!("/panels/{}/alter", kept.id), &visit.cookie);
             let first = milliseconds(began);
             let page = String::from_utf8_lossy(&page);
-            let parts = ["darker-edges", "paste", "lifted"].map(|way| format!("/panels/{}/alter/{way}", kept.id));
+            let parts =
+                ["darker-edges", "paste", "lifted"].map(|way| format!("/panels/{}/alter/{way}", kept.id));
             for part in parts.iter().filter(|part| page.contains(part.as_str())) {
                 desk.fetch(part, &visit.cookie);
                 desk.fetch(&format!("{part}/picture.png"), &visit.cookie);

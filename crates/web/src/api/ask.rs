@@ -1,7 +1,9 @@
 //! `POST /api/ask/{question}`: the model's answers, the same as on the command line.
 
+use actix_web::http::header::ContentType;
 use actix_web::{HttpRequest, HttpResponse, web};
 
+use crate::apart::Errand;
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::questions;
 use crate::visitor::Sending;
@@ -17,6 +19,6 @@ pub async fn answer(
     let question = question.into_inner();
     questions::known(&question).map_err(|says| Problem::Refused(sentence(&says)))?;
     let asker = Asker::new(Who::Program, &request);
-    let seen = room.done(&asker, move || questions::answer(&question, &document)).await?;
-    Ok(HttpResponse::Ok().json(seen.map_err(|says| Problem::Refused(sentence(&says)))?))
+    let seen = room.apart(&asker, Errand::Question(question), document).await?;
+    Ok(HttpResponse::Ok().content_type(ContentType::json()).body(seen))
 }

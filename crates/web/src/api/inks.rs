@@ -1,6 +1,7 @@
 //! Inks from a CSV or JSON file into the drawer: first what the file would bring, then what is taken of it. And an ink's
 //! strip while its colour is being found.
 
+use actix_web::web::Bytes;
 use actix_web::{HttpResponse, web};
 use rosy_core::ink::{Ink, Paper};
 use rosy_store::{Change, Kept, Scope, Store, StoreError};
@@ -8,8 +9,9 @@ use serde::Deserialize;
 use serde_json::json;
 use uuid::Uuid;
 
+use crate::apart::Errand;
 use crate::error::{ApiProblem, Problem, sentence};
-use crate::files::{InkFile, read_inks};
+use crate::files::InkFile;
 use crate::meets::with_others;
 use crate::pages::ink::InkForm;
 use crate::say::veil_strip;
@@ -48,8 +50,14 @@ fn brought(drawer: &[Kept<Ink>], inks: Vec<Ink>) -> Brought {
     brought
 }
 
-async fn from_file(caller: &Caller, store: &Store, bytes: &[u8]) -> Result<(InkFile, Brought), ApiProblem> {
-    let mut file = read_inks(bytes).map_err(|says| Problem::Refused(sentence(&says)))?;
+async fn from_file(
+    caller: &Caller,
+    store: &Store,
+    room: &Workroom,
+    bytes: Bytes,
+) -> Result<(InkFile, Brought), ApiProblem> {
+    let read = room.apart(caller.visitor.asker(), Errand::Inks, bytes).await?;
+    let mut file: InkFile = serde_json::from_slice(&read).map_err(|_| Problem::Broken)?;
     let drawer = store.all::<Ink>(caller.visitor.bench.id).await?;
     let brought = brought(&drawer, std::mem::take(&mut file.inks));
     Ok((file, brought))
@@ -59,9 +67,10 @@ async fn from_file(caller: &Caller, store: &Store, bytes: &[u8]) -> Result<(InkF
 pub async fn look(
     caller: Caller,
     store: web::Data<Store>,
+    room: web::Data<Workroom>,
     Sending(bytes): Sending,
 ) -> Result<HttpResponse, ApiProblem> {
-    let (file, brought) = from_file(&caller, &store, &bytes).await?;
+    let (file, brought) = from_file(&caller, &store, &room, bytes).await?;
     let new: Vec<&str> = brought.new.iter().map(|ink| ink.name.as_str()).collect();
     let changed: Vec<&str> = brought.changed.iter().map(|(_, ink)| ink.name.as_str()).collect();
     Ok(HttpResponse::Ok().json(json!({
@@ -88,10 +97,11 @@ fn yes() -> bool {
 pub async fn take(
     caller: Caller,
     store: web::Data<Store>,
+    room: web::Data<Workroom>,
     wanted: web::Query<Take>,
     Sending(bytes): Sending,
 ) -> Result<HttpResponse, ApiProblem> {
-    let (file, brought) = from_file(&caller, &store, &bytes).await?;
+    let (file, brought) = from_file(&caller, &store, &room, bytes).await?;
     if !wanted.good && !file.wrong.is_empty() {
         return Err(Problem::Refused(file.wrong.join(" ")).into());
     }

@@ -1,7 +1,5 @@
 //! What was made: its picture, and all of it as a table or as JSON.
 
-use std::fmt::Write;
-
 use actix_web::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION};
 use actix_web::{HttpResponse, web};
 use chrono::{DateTime, Utc};
@@ -12,8 +10,9 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::picture::attachment;
-use crate::error::{ApiProblem, Problem, sentence};
-use crate::photo;
+use crate::apart::Errand;
+use crate::error::{ApiProblem, Problem};
+use crate::files;
 use crate::picture::{drawn_from, file as file_of, for_page};
 use crate::visitor::{Caller, Sending};
 use crate::workroom::Workroom;
@@ -77,8 +76,7 @@ pub async fn photo(
 ) -> Result<HttpResponse, ApiProblem> {
     let bench = caller.visitor.bench.id;
     store.one::<Made>(bench, *id).await?;
-    let kept = room.done(caller.visitor.asker(), move || photo::kept(&sent)).await?;
-    let kept = kept.map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
+    let kept = room.apart(caller.visitor.asker(), Errand::Photo, sent).await?;
     store.set_photo(bench, *id, Some(kept)).await?;
     Ok(HttpResponse::Ok().json(serde_json::json!({ "then": format!("/made/{}", *id) })))
 }
@@ -107,7 +105,7 @@ pub async fn file(
     let made: Vec<Made> =
         store.all::<Made>(caller.visitor.bench.id).await?.into_iter().map(|kept| kept.value).collect();
     let (kind, body) = match ending.as_str() {
-        "csv" => ("text/csv; charset=utf-8", table(&made)),
+        "csv" => ("text/csv; charset=utf-8", table(made.iter())),
         "json" => ("application/json", serde_json::to_string_pretty(&made).unwrap_or_default()),
         _ => return Err(Problem::Missing("file").into()),
     };
@@ -118,32 +116,25 @@ pub async fn file(
 }
 
 /// Records as a table.
-pub fn table(made: &[Made]) -> String {
-    let mut text = String::from("made,name,card,tool,inks,how,went_wrong,to,note,minutes\r\n");
-    // A field that begins like a formula is none.
-    let quoted = |field: &str| {
-        let guard = if field.starts_with(['=', '+', '-', '@']) { "'" } else { "" };
-        format!("\"{guard}{}\"", field.replace('"', "\"\""))
-    };
-    for one in made {
+pub fn table<'a>(made: impl Iterator<Item = &'a Made>) -> String {
+    let columns = ["made", "name", "card", "tool", "inks", "how", "went_wrong", "to", "note", "minutes"];
+    let row = |one: &'a Made| {
         let panel = &one.panel;
-        let when =
-            DateTime::<Utc>::from_timestamp_millis(one.at).unwrap_or_default().format("%Y-%m-%d").to_string();
+        let when = DateTime::<Utc>::from_timestamp_millis(one.at).unwrap_or_default();
         let inks: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
         let faults: Vec<&str> = one.faults.iter().map(|fault| fault.words()).collect();
-        let fields = [
-            panel.name.as_str(),
-            panel.paper.name.as_str(),
-            panel.tool.name.as_str(),
-            &inks.join("; "),
-            &one.techniques().join("; "),
-            &faults.join("; "),
-            &one.to,
-            &one.note,
-        ];
-        let fields: Vec<String> = fields.iter().map(|field| quoted(field)).collect();
-        let minutes = one.minutes.map_or(String::new(), |minutes| minutes.to_string());
-        let _ = write!(text, "{when},{},{minutes}\r\n", fields.join(","));
-    }
-    text
+        [
+            when.format("%Y-%m-%d").to_string(),
+            panel.name.to_string(),
+            panel.paper.name.to_string(),
+            panel.tool.name.to_string(),
+            inks.join("; "),
+            one.techniques().join("; "),
+            faults.join("; "),
+            one.to.clone(),
+            one.note.clone(),
+            one.minutes.map_or(String::new(), |minutes| minutes.to_string()),
+        ]
+    };
+    files::table(columns, made.map(row))
 }

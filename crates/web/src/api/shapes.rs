@@ -4,41 +4,47 @@ use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::Units;
-use rosy_core::ink::Name;
+use rosy_core::ink::{DrawerError, Name};
 use rosy_core::shape::kept::{Figure, Shape};
 use rosy_core::shape::{sheet, svg as brought};
 use rosy_store::{Change, Scope, Store};
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 use serde_json::json;
 use uuid::Uuid;
 
 use super::card::FileAsked;
 use super::picture::attachment;
+use crate::apart::Errand;
 use crate::drawing::pdf::Paper as PrintOn;
 use crate::drawing::{pdf, svg};
 use crate::error::{ApiProblem, Problem, sentence};
-use crate::pages::shapes::{ShapeForm, SheetWanted, Shown};
+use crate::pages::shapes::{Looked, Looking, ShapeForm, SheetWanted, looked};
 use crate::visitor::{Caller, Read};
 use crate::workroom::{Asker, Workroom};
 
 /// `POST /api/shapes/look`: how a shape comes out as its fields stand. Nothing is kept.
 pub async fn look(
     caller: Caller,
+    store: web::Data<Store>,
     room: web::Data<Workroom>,
     Read(form): Read<ShapeForm>,
 ) -> Result<HttpResponse, ApiProblem> {
-    let units = caller.visitor.units();
-    let looked = room.done(caller.visitor.asker(), move || match form.read(units) {
+    let (bench, units) = (caller.visitor.bench.id, caller.visitor.units());
+    let form = form.with_kept(&store, bench, None).await?;
+    let looked = match form.read(units) {
         Err(wrong) => json!({ "wrong": wrong }),
         Ok(shape) => {
-            let shown = Shown::of(&shape, SheetWanted::usual(units), units);
-            match shown.and_then(|shown| shown.render().map_err(|error| error.to_string())) {
-                Ok(html) => json!({ "wrong": [], "shown": html }),
-                Err(says) => json!({ "wrong": [("name", sentence(&says))] }),
+            let looking = Looking { shape, wanted: SheetWanted::usual(units), units, mend: None };
+            match looked(&room, caller.visitor.asker(), looking).await {
+                Ok(looked) => {
+                    json!({ "wrong": [], "shown": looked.shown.render().map_err(|_| Problem::Broken)? })
+                }
+                Err(Problem::Refused(says)) => json!({ "wrong": [("name", says)] }),
+                Err(other) => return Err(other.into()),
             }
         }
-    });
-    Ok(HttpResponse::Ok().json(looked.await?))
+    };
+    Ok(HttpResponse::Ok().json(looked))
 }
 
 /// A drawing that is brought.
@@ -49,6 +55,24 @@ pub struct Bringing {
     svg: String,
 }
 
+/// A drawing as it has been read.
+#[derive(Serialize, Deserialize)]
+pub struct Brought {
+    figure: Figure,
+    notes: Vec<String>,
+}
+
+/// Reads a drawing, as far as it can be kept and looked at again.
+pub fn read(svg: &[u8]) -> Result<Brought, String> {
+    let svg = std::str::from_utf8(svg).map_err(|error| error.to_string())?;
+    let brought = brought::read(svg).map_err(|error| error.to_string())?;
+    let figure = Figure::Brought { outline: brought.outline.data(), even_odd: brought.outline.even_odd() };
+    let shape = Shape::new("Brought".parse().map_err(|error: DrawerError| error.to_string())?, figure);
+    let sheet = SheetWanted::Letter.size();
+    shape.look((sheet.width.mm(), sheet.height.mm())).map_err(|error| error.to_string())?;
+    Ok(Brought { figure: shape.figure, notes: brought.notes })
+}
+
 /// `POST /api/shapes`: keeps a drawing as a shape.
 pub async fn bring(
     caller: Caller,
@@ -57,17 +81,20 @@ pub async fn bring(
     Read(asked): Read<Bringing>,
 ) -> Result<HttpResponse, ApiProblem> {
     let Bringing { name, svg } = asked;
-    let read = room.done(caller.visitor.asker(), move || brought::read(&svg)).await?;
-    let brought = read.map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
+    let read = room.apart(caller.visitor.asker(), Errand::Drawing, svg.into()).await?;
+    let Brought { figure, notes } = serde_json::from_slice(&read).map_err(|_| Problem::Broken)?;
     let name: String = name.trim_end_matches(".svg").trim().chars().take(60).collect();
     let name: Name = name.parse().or_else(|_| "Brought".parse()).map_err(|_| Problem::Broken)?;
-    let outline = brought.outline;
-    let figure = Figure::Brought { outline: outline.data(), even_odd: outline.even_odd() };
     let shape = Shape::new(name, figure);
-    shape.check().map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
     let (id, label) = (Uuid::now_v7(), format!("bring {}", shape.name));
     store.change(caller.visitor.bench.id, Scope::Shapes, &label, vec![Change::add(id, &shape)?]).await?;
-    Ok(HttpResponse::Created().json(json!({ "id": id, "notes": brought.notes })))
+    Ok(HttpResponse::Created().json(json!({ "id": id, "notes": notes })))
+}
+
+/// How a shape that was sent comes out.
+pub fn shown(looking: &[u8]) -> Result<Looked, String> {
+    let looking: Looking = serde_json::from_slice(looking).map_err(|error| error.to_string())?;
+    looking.looked()
 }
 
 /// Which sheet, and which paper to print on.
@@ -112,7 +139,8 @@ pub async fn sheets(
     };
     let file = attachment(&name, ending);
     let is_pdf = ending == "pdf";
-    let body = room.done(asker, move || {
+    let asker = asker.heavy_if(true);
+    let body = room.done(&asker, move || {
         let laid = sheet::laid(&shapes, wanted.size()).map_err(|error| error.to_string())?;
         let named = |nth: usize| format!("{name}, sheet {} of {}", nth + 1, laid.len());
         let drawn: Vec<_> =

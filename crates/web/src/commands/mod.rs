@@ -8,6 +8,7 @@ mod serve;
 use std::io::{ErrorKind, Read, Write};
 use std::path::PathBuf;
 
+use crate::apart;
 use crate::clock::Clock;
 use clap::{Parser, Subcommand};
 
@@ -61,6 +62,9 @@ enum Command {
     },
     /// Print the JSON Schema of a panel's document.
     Schema,
+    /// Work apart for the program that began this one.
+    #[command(hide = true)]
+    Work,
 }
 
 /// Runs what was asked for on the command line.
@@ -70,6 +74,7 @@ pub fn run() -> Result<(), String> {
         Command::Render { panel, output, dpi, after } => render::run(&panel, &output, dpi, after),
         Command::Ask { question, schema } => ask::run(&question, schema),
         Command::Schema => schema::run(),
+        Command::Work => apart::child::run(),
     }
 }
 

@@ -18,10 +18,9 @@ use crate::clock::Clock;
 use crate::demo;
 use crate::guard::{Hosts, guard};
 use crate::routes::routes;
+use crate::visitor::MOST_BYTES;
 use crate::workroom::{Line, Workroom};
 
-/// Most bytes taken in one request: the largest file of inks or panels with room to spare.
-const MOST_BYTES: usize = 2 << 20;
 /// How long a browser stays at its bench.
 const DAYS: i64 = 365;
 /// How long the head of a request may take to arrive, and how long a connection is kept for the next.
@@ -90,7 +89,9 @@ async fn serve(url: &str, port: u16, demo: bool, hosts: Vec<String>, clock: Cloc
     for address in server.addrs() {
         println!("Rosy Veil is at http://{address}");
     }
-    server.run().await.map_err(|error| error.to_string())
+    server.run().await.map_err(|error| error.to_string())?;
+    // What is still being worked out is nobody's any more.
+    std::process::exit(0)
 }
 
 fn unhex(text: &str) -> Vec<u8> {

@@ -10,6 +10,7 @@ use uuid::Uuid;
 
 use super::{Frame, Renaming, page, refused, see};
 use crate::error::{PageProblem, Problem, sentence};
+use crate::say::many;
 use crate::visitor::{Nothing, Sent, Visitor};
 
 #[derive(Template)]
@@ -19,19 +20,33 @@ struct BenchesPage {
     benches: Vec<Bench>,
     away: Vec<Bench>,
     here: Uuid,
+    /// How many changes of a bench that was brought in were left out.
+    left: Option<String>,
     wrong: Option<String>,
     written: String,
+}
+
+/// What there is to say of a bench that was brought in.
+#[derive(Default, Deserialize)]
+#[serde(default)]
+pub struct BroughtIn {
+    left: usize,
 }
 
 async fn benches_page(visitor: &Visitor, store: &Store) -> Result<BenchesPage, PageProblem> {
     let (frame, here) = (Frame::of(visitor), visitor.bench.id);
     let (benches, away) = (store.benches().await?, store.removed_benches().await?);
-    Ok(BenchesPage { frame, benches, away, here, wrong: None, written: String::new() })
+    Ok(BenchesPage { frame, benches, away, here, left: None, wrong: None, written: String::new() })
 }
 
 /// `GET /benches`.
-pub async fn show(visitor: Visitor, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
-    page(&benches_page(&visitor, &store).await?)
+pub async fn show(
+    visitor: Visitor,
+    store: web::Data<Store>,
+    brought: web::Query<BroughtIn>,
+) -> Result<HttpResponse, PageProblem> {
+    let left = (brought.left > 0).then(|| many(brought.left, "change"));
+    page(&BenchesPage { left, ..benches_page(&visitor, &store).await? })
 }
 
 /// A bench to be set up.

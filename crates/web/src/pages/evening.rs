@@ -17,9 +17,9 @@ use rosy_store::{Change, Kept, Scope, Store};
 use serde::Deserialize;
 use uuid::Uuid;
 
-use super::{Frame, page, refused, see, supplies};
+use super::{Frame, Paged, page, refused, see, supplies};
 use crate::api::evenings::names;
-use crate::error::{PageProblem, sentence};
+use crate::error::{PageProblem, Problem, sentence};
 use crate::picture::drawn_from;
 use crate::say::many;
 use crate::visitor::{Nothing, Sent, Visitor};
@@ -28,12 +28,21 @@ use crate::workroom::Workroom;
 /// Longest that an evening is told to last, in minutes.
 const LONGEST: u32 = 24 * 60;
 
+/// Evenings on one page, and panels that are offered on one.
+const EACH: u64 = 12;
+const OFFERED: u64 = 24;
+
 #[derive(Template)]
 #[template(path = "evenings.html")]
 struct EveningsPage {
     frame: Frame,
     evenings: Vec<(String, String, String)>,
+    paged: Paged,
+    /// The panels of which some are to be made, then the others on this page of them.
     panels: Vec<Offered>,
+    offered: Paged,
+    /// The word that panels are found by.
+    find: String,
     wrong: Option<String>,
     name: String,
     room: String,
@@ -47,9 +56,40 @@ struct Offered {
     count: String,
 }
 
+/// Which page is wanted.
+#[derive(Default, Deserialize)]
+#[serde(default)]
+pub struct Wanted {
+    page: u64,
+}
+
+/// The panels of which some are to be made, and how many of each, as it was written.
+async fn chosen(
+    store: &Store,
+    bench: Uuid,
+    form: &HashMap<String, String>,
+) -> Result<Vec<(Kept<Panel>, String)>, Problem> {
+    let counts = form.iter().filter_map(|(field, count)| {
+        let id: Uuid = field.strip_prefix("count_")?.parse().ok()?;
+        let count = count.trim();
+        (!matches!(count, "" | "0")).then(|| (id, count.to_owned()))
+    });
+    let mut counts: Vec<(Uuid, String)> = counts.collect();
+    if counts.len() > MOST_CARDS {
+        return Err(Problem::Refused(format!("An evening takes up to {MOST_CARDS} cards: ask for fewer.")));
+    }
+    counts.sort();
+    let mut chosen = Vec::new();
+    for (id, count) in counts {
+        chosen.push((store.one::<Panel>(bench, id).await?, count));
+    }
+    Ok(chosen)
+}
+
 async fn all_page(
     visitor: &Visitor,
     store: &Store,
+    page: u64,
     written: &HashMap<String, String>,
     wrong: Option<String>,
 ) -> Result<EveningsPage, PageProblem> {
@@ -59,36 +99,57 @@ async fn all_page(
         let says = if kept.value.log.is_empty() { cards } else { format!("{cards}, begun") };
         (kept.id.to_string(), kept.value.name.to_string(), says)
     };
-    let offered = |kept: Kept<Panel>| Offered {
-        count: written.get(&format!("count_{}", kept.id)).cloned().unwrap_or_default(),
+    let paged = Paged::of(page, store.count::<Sitting>(bench).await?, EACH, "/evenings?page=");
+    let evenings = store.some::<Sitting>(bench, paged.skipped(EACH), EACH).await?;
+    let offered = |kept: Kept<Panel>, count: String| Offered {
+        count,
         id: kept.id.to_string(),
         name: kept.value.name.to_string(),
         seen: drawn_from(&kept.value),
     };
-    let panels = store.all::<Panel>(bench).await?.into_iter().filter(|kept| !kept.value.moves.is_empty());
+    let chosen = chosen(store, bench, written).await?;
+    let text = |field: &str| written.get(field).map(|text| text.trim().to_owned()).unwrap_or_default();
+    let (find, turned) = (text("find"), text("panels").parse().unwrap_or(1));
+    let (count, _) = store.planned_panels(bench, &find, (0, 0)).await?;
+    let on = Paged::of(turned, count, OFFERED, "");
+    let (_, others) = store.planned_panels(bench, &find, (on.skipped(OFFERED), OFFERED)).await?;
+    let others = others.into_iter().filter(|other| chosen.iter().all(|(kept, _)| kept.id != other.id));
+    let others: Vec<Offered> = others.map(|kept| offered(kept, String::new())).collect();
     Ok(EveningsPage {
         frame: Frame::of(visitor),
-        evenings: store.all::<Sitting>(bench).await?.into_iter().map(evening).collect(),
-        panels: panels.map(offered).collect(),
-        name: written.get("name").cloned().unwrap_or_default(),
-        room: written.get("room").cloned().unwrap_or_default(),
+        evenings: evenings.into_iter().map(evening).collect(),
+        paged,
+        panels: chosen.into_iter().map(|(kept, count)| offered(kept, count)).chain(others).collect(),
+        offered: on,
+        find,
+        name: text("name"),
+        room: text("room"),
         wrong,
     })
 }
 
 /// `GET /evenings`.
-pub async fn all(visitor: Visitor, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
-    page(&all_page(&visitor, &store, &HashMap::new(), None).await?)
+pub async fn all(
+    visitor: Visitor,
+    store: web::Data<Store>,
+    wanted: web::Query<Wanted>,
+) -> Result<HttpResponse, PageProblem> {
+    page(&all_page(&visitor, &store, wanted.page, &HashMap::new(), None).await?)
 }
 
-/// `POST /evenings`: so many cards of these panels, made together.
+/// `POST /evenings`: so many cards of these panels, made together; or another page of panels to choose from, what has been
+/// written staying as it is.
 pub async fn add(
     sent: Sent<HashMap<String, String>>,
     store: web::Data<Store>,
 ) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
+    if sent.form.contains_key("panels") {
+        return page(&all_page(&sent.visitor, &store, 1, &sent.form, None).await?);
+    }
     let pace = store.only::<Pace>(bench).await?.1;
-    match wanted(&sent.form, store.all::<Panel>(bench).await?, &pace) {
+    let chosen = chosen(&store, bench, &sent.form).await?;
+    match wanted(&sent.form, chosen, &pace) {
         Ok(sitting) => {
             let id = Uuid::now_v7();
             let label = format!("plan {}", sitting.name);
@@ -96,17 +157,17 @@ pub async fn add(
             let then = if sent.form.get("then").is_some_and(|then| then == "bench") { "/bench" } else { "" };
             Ok(see(format!("/evenings/{id}{then}")))
         }
-        Err(says) => refused(&all_page(&sent.visitor, &store, &sent.form, Some(sentence(&says))).await?),
+        Err(says) => refused(&all_page(&sent.visitor, &store, 1, &sent.form, Some(sentence(&says))).await?),
     }
 }
 
-fn wanted(form: &HashMap<String, String>, panels: Vec<Kept<Panel>>, pace: &Pace) -> Result<Sitting, String> {
+fn wanted(
+    form: &HashMap<String, String>,
+    panels: Vec<(Kept<Panel>, String)>,
+    pace: &Pace,
+) -> Result<Sitting, String> {
     let mut cards = Vec::new();
-    for Kept { id, value, .. } in panels {
-        let written = form.get(&format!("count_{id}")).map_or("", |count| count.trim());
-        if written.is_empty() {
-            continue;
-        }
+    for (Kept { value, .. }, written) in panels {
         let count: usize = written
             .parse()
             .map_err(|_| format!("“{written:.20}” cards of {}: write a whole number", value.name))?;

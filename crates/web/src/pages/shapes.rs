@@ -18,11 +18,13 @@ use uuid::Uuid;
 
 use super::owned::{from_word, word};
 use super::{Frame, page, refused, see};
+use crate::apart::Errand;
 use crate::drawing::shape::{picture, small};
 use crate::error::{PageProblem, Problem, sentence};
+use crate::picture::mark;
 use crate::say::many;
 use crate::visitor::{Nothing, Sent, Visitor};
-use crate::workroom::Workroom;
+use crate::workroom::{Asker, Workroom};
 
 /// What is wrong, by field.
 pub type Wrong = Vec<(String, String)>;
@@ -74,8 +76,13 @@ impl SheetWanted {
 #[serde(default)]
 pub struct ShapeForm {
     name: String,
-    /// What is drawn, as documents hold it.
+    /// What is drawn by its measures, as documents hold it; nothing where it is a drawing, which lies with the shape.
     figure: String,
+    /// The shape that these are the fields of.
+    of: Option<Uuid>,
+    /// What that shape is kept as.
+    #[serde(skip)]
+    kept: Option<Figure>,
     letters: String,
     turn: String,
     percent: String,
@@ -127,7 +134,12 @@ impl ShapeForm {
         let times = |of: fn(&Repeat) -> u8| shape.repeat.map_or(1, |repeat| of(&repeat)).to_string();
         ShapeForm {
             name: shape.name.to_string(),
-            figure: serde_json::to_string(&shape.figure).unwrap_or_default(),
+            figure: match &shape.figure {
+                Figure::Drawn(_) => serde_json::to_string(&shape.figure).unwrap_or_default(),
+                Figure::Brought { .. } => String::new(),
+            },
+            of: None,
+            kept: Some(shape.figure.clone()),
             letters,
             turn: shape.turn.to_string(),
             percent: shape.percent.to_string(),
@@ -147,7 +159,21 @@ impl ShapeForm {
     }
 
     fn figure(&self) -> Option<Figure> {
-        serde_json::from_str(&self.figure).ok()
+        if self.figure.is_empty() { self.kept.clone() } else { serde_json::from_str(&self.figure).ok() }
+    }
+
+    /// With the drawing of the shape whose fields they are, where the fields themselves have none.
+    pub async fn with_kept(
+        mut self,
+        store: &Store,
+        bench: Uuid,
+        id: Option<Uuid>,
+    ) -> Result<ShapeForm, Problem> {
+        self.of = id.or(self.of);
+        if let Some(id) = self.of.filter(|_| self.figure.is_empty()) {
+            self.kept = Some(store.one::<Shape>(bench, id).await?.value.figure);
+        }
+        Ok(self)
     }
 
     fn family(&self) -> Option<&'static Family> {
@@ -298,14 +324,15 @@ pub struct Measured {
 }
 
 /// A finding as it stands beside the picture.
+#[derive(Serialize, Deserialize)]
 struct FindingRow {
     says: String,
     fault: String,
-    repair: Option<&'static str>,
+    repair: Option<String>,
 }
 
 /// How a shape comes out: picture, measures, pieces, and what is wrong with it.
-#[derive(Template)]
+#[derive(Template, Serialize, Deserialize)]
 #[template(path = "shape_shown.html")]
 pub struct Shown {
     picture: String,
@@ -314,25 +341,70 @@ pub struct Shown {
     findings: Vec<FindingRow>,
 }
 
-impl Shown {
-    /// Looks a shape over, cut from a sheet.
-    pub fn of(shape: &Shape, wanted: SheetWanted, units: Units) -> Result<Shown, String> {
+/// A shape to be looked over.
+#[derive(Serialize, Deserialize)]
+pub struct Looking {
+    /// It.
+    pub shape: Shape,
+    /// The sheet it is cut from.
+    pub wanted: SheetWanted,
+    /// How lengths are told.
+    pub units: Units,
+    /// What is to be mended.
+    pub mend: Option<Fault>,
+}
+
+/// A shape looked over.
+#[derive(Serialize, Deserialize)]
+pub struct Looked {
+    /// How it comes out.
+    pub shown: Shown,
+    /// The same mended, where that was asked for and can be.
+    pub mended: Option<Shape>,
+}
+
+impl Looking {
+    /// Looks it over.
+    pub fn looked(&self) -> Result<Looked, String> {
+        let Looking { shape, wanted, units, mend } = self;
         let sheet = wanted.size();
         let findings =
             shape.look((sheet.width.mm(), sheet.height.mm())).map_err(|error| error.to_string())?;
         let outline = shape.outline().map_err(|error| error.to_string())?;
         let row = |finding: &Finding| FindingRow {
-            says: rosy_core::shape::words::says(finding, shape.material, units),
+            says: rosy_core::shape::words::says(finding, shape.material, *units),
             fault: word(finding.fault),
-            repair: finding.mended.is_some().then(|| rosy_core::shape::words::repair(finding.fault)),
+            repair: finding
+                .mended
+                .is_some()
+                .then(|| rosy_core::shape::words::repair(finding.fault).to_owned()),
         };
-        Ok(Shown {
+        let shown = Shown {
             picture: picture(shape, &outline, &findings),
-            size: size_of(&outline, units),
+            size: size_of(&outline, *units),
             pieces: pieces_of(shape, &outline),
             // Islands are held all at once: told once, with how many there are.
             findings: told(&findings, row),
-        })
+        };
+        let mended =
+            mend.and_then(|fault| shape.mended(findings.iter().find(|finding| finding.fault == fault)?));
+        Ok(Looked { shown, mended })
+    }
+}
+
+/// Looks a shape over: at once where it is drawn by its measures, apart where it is a drawing that was brought.
+pub async fn looked(room: &Workroom, asker: &Asker, looking: Looking) -> Result<Looked, Problem> {
+    match &looking.shape.figure {
+        Figure::Drawn(_) => {
+            let looked = room.done(asker, move || looking.looked()).await?;
+            looked.map_err(|says| Problem::Refused(sentence(&says)))
+        }
+        Figure::Brought { .. } => {
+            let sent = serde_json::to_string(&looking).map_err(|_| Problem::Broken)?;
+            let key = format!("shape {}", mark(&sent));
+            let looked = room.made_apart(asker, key, Errand::Shape, sent.into()).await?;
+            serde_json::from_slice(&looked).map_err(|_| Problem::Broken)
+        }
     }
 }
 
@@ -462,16 +534,20 @@ impl ShapePage {
         let (undo, redo) = store.undoable(visitor.bench.id, Scope::Shapes).await?;
         let read = form.read(units);
         let wrong = read.as_ref().err().cloned().unwrap_or_default();
-        let (shown, cut) = match read {
-            Err(_) => (None, None),
-            Ok(shape) => {
-                let done = move || {
-                    let cut = is_cut.then(|| sent_to_machine(&shape, wanted, units));
-                    (Shown::of(&shape, wanted, units).ok(), cut)
-                };
-                room.done(visitor.asker(), done).await?
+        let (mut shown, mut cut, mut wrong) = (None, None, wrong);
+        if let Ok(shape) = read {
+            if is_cut {
+                let of = shape.clone();
+                let asker = visitor.asker().heavy_if(true);
+                cut = Some(room.done(&asker, move || sent_to_machine(&of, wanted, units)).await?);
             }
-        };
+            let looking = Looking { shape, wanted, units, mend: None };
+            match looked(room, visitor.asker(), looking).await {
+                Ok(looked) => shown = Some(looked.shown),
+                Err(Problem::Refused(says)) => wrong.push(("name".into(), says)),
+                Err(other) => return Err(other),
+            }
+        }
         Ok(ShapePage {
             frame: Frame::of(visitor),
             id: id.map(|id| id.to_string()),
@@ -566,6 +642,7 @@ async fn kept(
     let Sent { visitor, form } = sent;
     let (bench, units) = (visitor.bench.id, visitor.units());
     let wanted = SheetWanted::usual(units);
+    let form = form.with_kept(store, bench, id).await?;
     let shape = match form.read(units) {
         Ok(shape) => shape,
         Err(_) => {
@@ -577,7 +654,8 @@ async fn kept(
     } else {
         let fault: Fault =
             serde_json::from_value(form.mend.clone().into()).map_err(|_| Problem::Missing("repair"))?;
-        let mended = room.done(visitor.asker(), move || mended(&shape, fault, wanted)).await?;
+        let looking = Looking { shape, wanted, units, mend: Some(fault) };
+        let mended = looked(room, visitor.asker(), looking).await?.mended;
         (mended.ok_or_else(|| Problem::Refused("That is mended already.".into()))?, "mend")
     };
     let (id, change, label) = match id {
@@ -595,12 +673,6 @@ async fn kept(
     };
     store.change(bench, Scope::Shapes, &label, vec![change]).await?;
     Ok(see(format!("/shapes/{id}")))
-}
-
-fn mended(shape: &Shape, fault: Fault, wanted: SheetWanted) -> Option<Shape> {
-    let size = wanted.size();
-    let findings = shape.look((size.width.mm(), size.height.mm())).ok()?;
-    shape.mended(findings.iter().find(|finding| finding.fault == fault)?)
 }
 
 /// `POST /shapes`.

@@ -12,10 +12,13 @@ use std::time::Duration;
 use fantoccini::actions::{InputSource, MOUSE_BUTTON_LEFT, MouseActions, PointerAction};
 use fantoccini::elements::Element;
 use fantoccini::key::Key;
+use fantoccini::wd::WebDriverCompatibleCommand;
 use fantoccini::{Client, ClientBuilder, Locator};
+use http::Method;
 use hyper_util::client::legacy::connect::HttpConnector;
 use sea_orm::{ConnectionTrait, Database};
 use serde_json::{Value, json};
+use url::{ParseError, Url};
 
 /// How long a page may take to show what is waited for.
 const PATIENCE: Duration = Duration::from_secs(20);
@@ -89,6 +92,20 @@ impl Desk {
         self.program.wait().expect("the program ends");
     }
 
+    /// Tells it to end, as a machine does that is shut down; whether it has within so long.
+    pub fn ends_when_told(&mut self, within: Duration) -> bool {
+        let told = Command::new("kill").args(["-TERM", &self.program.id().to_string()]).status();
+        assert!(told.is_ok_and(|told| told.success()), "it can be told");
+        let until = std::time::Instant::now() + within;
+        while std::time::Instant::now() < until {
+            if self.program.try_wait().expect("the program can be looked at").is_some() {
+                return true;
+            }
+            std::thread::sleep(Duration::from_millis(50));
+        }
+        false
+    }
+
     /// Starts it again where it was.
     pub fn start_again(&mut self) {
         (self.program, self.port) =
@@ -153,7 +170,12 @@ impl Desk {
             .as_bytes(),
         );
         let body = answer.windows(4).position(|four| four == b"\r\n\r\n").expect("a head and a body") + 4;
-        answer[body..].to_vec()
+        let head = String::from_utf8_lossy(&answer[..body]).to_lowercase();
+        if head.contains("transfer-encoding: chunked") {
+            joined(&answer[body..])
+        } else {
+            answer[body..].to_vec()
+        }
     }
 
     /// The address of its database.
@@ -179,6 +201,22 @@ impl Desk {
         let read = stream.read_to_end(&mut answer);
         assert!(read.is_ok() || !answer.is_empty(), "the program answers: {read:?}");
         answer
+    }
+}
+
+/// A body that was sent in parts, each after its length; it has to have come to its end.
+fn joined(mut parts: &[u8]) -> Vec<u8> {
+    let mut body = Vec::new();
+    loop {
+        let line = parts.windows(2).position(|two| two == b"\r\n").expect("the length of a part");
+        let length =
+            std::str::from_utf8(&parts[..line]).ok().and_then(|text| usize::from_str_radix(text, 16).ok());
+        let length = length.expect("a length");
+        if length == 0 {
+            return body;
+        }
+        body.extend_from_slice(&parts[line + 2..line + 2 + length]);
+        parts = &parts[line + 4 + length..];
     }
 }
 
@@ -431,8 +469,34 @@ impl Browser {
             .to_owned()
     }
 
+    /// What went wrong in the pages' own scripts, as the browser's console tells it; that an address did not answer, or refused,
+    /// is no fault of a script.
+    async fn complaints(&self) -> Vec<String> {
+        let entries = self.client.issue_cmd(Console).await.unwrap_or_default();
+        let entries = entries.as_array().cloned().unwrap_or_default();
+        let is_ours = |entry: &Value| entry["level"] == "SEVERE" && entry["source"] != "network";
+        entries.iter().filter(|entry| is_ours(entry)).map(|entry| entry["message"].to_string()).collect()
+    }
+
+    /// Ends it. No page may have complained while it was open.
     pub async fn close(self) {
+        let complaints = self.complaints().await;
+        assert!(complaints.is_empty(), "the browser's console says: {complaints:#?}");
         self.client.close().await.expect("the browser closes");
+    }
+}
+
+/// Asks the driver for what the browser's console says.
+#[derive(Debug)]
+struct Console;
+
+impl WebDriverCompatibleCommand for Console {
+    fn endpoint(&self, base: &Url, session: Option<&str>) -> Result<Url, ParseError> {
+        base.join(&format!("session/{}/se/log", session.unwrap_or_default()))
+    }
+
+    fn method_and_body(&self, _: &Url) -> (Method, Option<String>) {
+        (Method::POST, Some(json!({ "type": "browser" }).to_string()))
     }
 }
 
