@@ -3,6 +3,7 @@
 use std::collections::HashMap;
 
 use proptest::prelude::*;
+use proptest::test_runner::RngSeed;
 use rosy_core::blend::{Blend, Way};
 use rosy_core::colour::{Colour, Illuminant};
 use rosy_core::ink::{Ink, Kind, Paper, Powder, Surface as Face, Tool, ToolKind};
@@ -778,7 +779,12 @@ proptest! {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(4) })]
+    // From one seed: every order of six shapes is long, so that few scenes are gone through.
+    #![proptest_config(ProptestConfig {
+        failure_persistence: None,
+        rng_seed: RngSeed::Fixed(6),
+        ..ProptestConfig::with_cases(4)
+    })]
 
     #[test]
     fn no_other_order_of_six_shapes_takes_less(panel in some_scene_of(6..=6)) {

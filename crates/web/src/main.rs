@@ -19,6 +19,8 @@ mod questions;
 mod refusal;
 mod routes;
 mod say;
+#[cfg(test)]
+mod torn;
 mod visitor;
 mod workroom;
 

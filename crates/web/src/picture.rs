@@ -21,6 +21,14 @@ pub fn for_page(panel: &Panel, dpi: f64) -> f64 {
     if dpi.is_finite() { dpi.clamp(10.0, most) } else { 72.0 }
 }
 
+/// Pixels to the inch from which on a picture is more than a hand waits for (chosen: finer than a page draws while it moves).
+const LARGE: f64 = 150.0;
+
+/// Whether a picture is one that takes long.
+pub fn is_large(dpi: f64) -> bool {
+    dpi > LARGE
+}
+
 /// A mark of all that a panel's pictures are drawn from: the same as long as they are the same, whatever else is changed.
 pub fn drawn_from(panel: &Panel) -> String {
     let Panel { width, height, outline, paper, tool, inks, scene, moves, seed, .. } = panel;

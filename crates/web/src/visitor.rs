@@ -70,7 +70,9 @@ impl Visitor {
         if session.get::<Uuid>(BENCH).ok().flatten() != Some(bench.id) {
             session.insert(BENCH, bench.id).map_err(keep)?;
         }
-        let mark = match session.get::<String>(TOKEN).ok().flatten() {
+        let own = session.get::<String>(TOKEN).ok().flatten();
+        let who = own.clone().map_or(Who::Newcomers, Who::Visitor);
+        let mark = match own {
             Some(mark) => mark,
             None => {
                 let mark = Uuid::new_v4().simple().to_string();
@@ -79,7 +81,7 @@ impl Visitor {
             }
         };
         let token = format!("{mark}.{}", bench.id.simple());
-        Ok(Visitor { bench, token, asker: Asker::new(Who::Visitor(mark), &request), session })
+        Ok(Visitor { bench, token, asker: Asker::new(who, &request), session })
     }
 
     /// The same visitor at the bench that a page was opened on, if the token is theirs: another tab may have opened

@@ -39,6 +39,8 @@ const STANDS_BACK: i32 = 15;
 pub enum Who {
     /// A browser, by its session.
     Visitor(String),
+    /// All those who come without a session, as anyone may who wants to be many.
+    Newcomers,
     /// Programs that ask questions.
     Program,
 }
@@ -106,8 +108,9 @@ type Job = Box<dyn FnOnce() + Send>;
 struct Queue {
     light: VecDeque<Job>,
     heavy: VecDeque<Job>,
-    /// How many of theirs are being done.
+    /// How many of theirs are being done, and how many of these take long.
     doing: usize,
+    doing_heavy: usize,
     /// Seconds of the threads' time that they have had.
     spent: f64,
 }
@@ -130,8 +133,9 @@ impl Queue {
 }
 
 /// What waits to be done.
-#[derive(Default)]
 struct Waiting {
+    /// How many of one visitor's that take long are done at once: one thread is left for the others.
+    most_heavy: usize,
     queues: HashMap<Who, Queue>,
     /// How much whoever was served last had had by then: whoever comes back begins no lower, so that nothing is saved up.
     level: f64,
@@ -142,6 +146,18 @@ struct Waiting {
 }
 
 impl Waiting {
+    /// With so many threads for what takes long.
+    fn at(threads: usize) -> Waiting {
+        Waiting {
+            most_heavy: threads.saturating_sub(1).max(1),
+            queues: HashMap::new(),
+            level: 0.0,
+            all: 0,
+            come: 0,
+            since: HashMap::new(),
+        }
+    }
+
     fn add(&mut self, who: &Who, heft: Heft, job: Job) -> bool {
         if self.all >= MOST_ALL {
             return false;
@@ -164,15 +180,17 @@ impl Waiting {
     fn next(&mut self, heft: Heft) -> Option<(Who, Job)> {
         let since = &self.since;
         let rank = |who: &Who, queue: &Queue| (queue.doing, queue.spent, since.get(who).copied());
+        let most = self.most_heavy;
         let waits = self.queues.iter_mut().filter(|(_, queue)| match heft {
             Heft::Light => !queue.light.is_empty(),
-            Heft::Heavy => !queue.heavy.is_empty(),
+            Heft::Heavy => !queue.heavy.is_empty() && queue.doing_heavy < most,
         });
         let (who, queue) = waits.min_by(|(a, one), (b, other)| {
             rank(a, one).partial_cmp(&rank(b, other)).unwrap_or(std::cmp::Ordering::Equal)
         })?;
         let (who, job) = (who.clone(), queue.of(heft).pop_front()?);
         queue.doing += 1;
+        queue.doing_heavy += usize::from(heft == Heft::Heavy);
         self.level = self.level.max(queue.spent);
         self.all -= 1;
         // Whoever was served comes after those who wait as well.
@@ -181,9 +199,10 @@ impl Waiting {
         Some((who, job))
     }
 
-    fn is_done(&mut self, who: &Who, seconds: f64) {
+    fn is_done(&mut self, who: &Who, heft: Heft, seconds: f64) {
         if let Some(queue) = self.queues.get_mut(who) {
             queue.doing -= 1;
+            queue.doing_heavy -= usize::from(heft == Heft::Heavy);
             queue.spent += seconds;
         }
         if self.queues.len() > MOST_KNOWN {
@@ -250,7 +269,9 @@ impl Room {
             let began = Instant::now();
             // What breaks drops its answer's end, which whoever waits is told of.
             let _ = catch_unwind(AssertUnwindSafe(job));
-            held(&self.waiting).is_done(&who, began.elapsed().as_secs_f64());
+            held(&self.waiting).is_done(&who, heft, began.elapsed().as_secs_f64());
+            // What of theirs was held back may be next.
+            self.more.notify_all();
         }
     }
 }
@@ -272,7 +293,7 @@ impl Workroom {
         let back =
             rayon::ThreadPoolBuilder::new().num_threads(threads).start_handler(|_| stand_back()).build();
         let room = Workroom(Arc::new(Room {
-            waiting: Mutex::default(),
+            waiting: Mutex::new(Waiting::at(threads)),
             more: Condvar::new(),
             made: Mutex::new(Made { by_key: LruCache::unbounded(), bytes: 0 }),
             back: back.expect("threads can be begun"),
@@ -440,7 +461,7 @@ mod tests {
         let mut order = Vec::new();
         while let Some((who, _)) = waiting.next(Heft::Light) {
             let Who::Visitor(name) = &who else { continue };
-            waiting.is_done(&who, takes(name));
+            waiting.is_done(&who, Heft::Light, takes(name));
             order.push(name.clone());
         }
         order
@@ -448,7 +469,7 @@ mod tests {
 
     #[test]
     fn turns_go_by_the_work_and_not_by_how_much_is_asked_for() {
-        let mut waiting = Waiting::default();
+        let mut waiting = Waiting::at(2);
         let add = |waiting: &mut Waiting, who: &str, times: usize| {
             for _ in 0..times {
                 assert!(waiting.add(&visitor(who), Heft::Light, Box::new(|| {})));
@@ -472,7 +493,7 @@ mod tests {
 
     #[test]
     fn what_takes_long_waits_apart_and_who_has_something_being_done_comes_later() {
-        let mut waiting = Waiting::default();
+        let mut waiting = Waiting::at(2);
         assert!(waiting.add(&visitor("one"), Heft::Heavy, Box::new(|| {})));
         assert!(waiting.add(&visitor("one"), Heft::Heavy, Box::new(|| {})));
         assert!(waiting.add(&visitor("two"), Heft::Heavy, Box::new(|| {})));
@@ -480,25 +501,28 @@ mod tests {
         let next = |waiting: &mut Waiting| waiting.next(Heft::Heavy).map(|(who, _)| who);
         assert_eq!(next(&mut waiting), Some(visitor("one")));
         assert_eq!(next(&mut waiting), Some(visitor("two")));
+        // Of two threads one is left for the others.
+        assert_eq!(next(&mut waiting), None);
+        waiting.is_done(&visitor("one"), Heft::Heavy, 1.0);
         assert_eq!(next(&mut waiting), Some(visitor("one")));
         assert_eq!(next(&mut waiting), None);
     }
 
     #[test]
     fn few_are_remembered_of_many_who_came_once() {
-        let mut waiting = Waiting::default();
+        let mut waiting = Waiting::at(2);
         for n in 0..5 * MOST_KNOWN {
             let who = visitor(&n.to_string());
             assert!(waiting.add(&who, Heft::Light, Box::new(|| {})));
             let (who, _) = waiting.next(Heft::Light).unwrap();
-            waiting.is_done(&who, 1.0);
+            waiting.is_done(&who, Heft::Light, 1.0);
         }
         assert!(waiting.queues.len() <= 2 * MOST_KNOWN + 1 && waiting.since.len() <= 2 * MOST_KNOWN + 1);
     }
 
     #[test]
     fn a_line_that_is_full_takes_no_more_and_the_others_still_do() {
-        let mut waiting = Waiting::default();
+        let mut waiting = Waiting::at(2);
         for _ in 0..MOST_EACH {
             assert!(waiting.add(&visitor("many"), Heft::Light, Box::new(|| {})));
         }

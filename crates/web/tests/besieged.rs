@@ -124,6 +124,36 @@ async fn a_drawing_is_refused_before_it_holds_anything_up() {
     assert_eq!(desk.log(), "", "nothing broke");
 }
 
+/// A star whose every corner is a rib: as a stencil it takes the longest of all drawings that are read. It is ended where that is
+/// too long, and the next question finds a new child.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_child_that_takes_too_much_is_ended() {
+    let desk = Desk::new(true).await;
+    let tangled = svg(PAGE, &star(101).replace("<polygon", "<polygon fill-rule='evenodd'"));
+    let asked = json!({ "svg": tangled, "use": "stencil", "material": "film" }).to_string();
+    let ((status, _, said), held) = watched(&desk, || desk.send("POST", "/api/ask/shape", &[], &asked));
+    assert!(
+        status == 200 || status == 422 && detail(&said).contains("takes more than"),
+        "{status} {said:.300}"
+    );
+    assert!(held < MEANWHILE, "{held} MB");
+    // One whose asker hangs up is ended too: the line is free at once.
+    for _ in 0..6 {
+        let mut stream = std::net::TcpStream::connect(("127.0.0.1", desk.port)).unwrap();
+        let head = format!(
+            "POST /api/ask/shape HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: {}\r\n\r\n",
+            asked.len()
+        );
+        stream.write_all(&[head.as_bytes(), asked.as_bytes()].concat()).unwrap();
+        std::thread::sleep(Duration::from_millis(150));
+    }
+    let began = Instant::now();
+    let rect = json!({ "svg": svg(PAGE, "<rect width='9' height='9'/>") }).to_string();
+    assert_eq!(desk.send("POST", "/api/ask/shape", &[], &rect).0, 200);
+    assert!(began.elapsed() < Duration::from_secs(5), "{:?}", began.elapsed());
+    assert_eq!(desk.log(), "", "nothing broke");
+}
+
 /// Its name, what it is cut for, and all else can be changed however long its outline is.
 #[tokio::test(flavor = "multi_thread")]
 async fn a_drawing_that_was_taken_can_be_kept() {

@@ -275,3 +275,51 @@ async fn one_ground_three_ways() {
         );
     }
 }
+
+/// How long a maker's look at rest takes while another has many large ones in flight, against the same alone.
+#[tokio::test(flavor = "multi_thread")]
+#[ignore = "measures: ./rosy bench"]
+async fn one_maker_asks_for_much() {
+    let desk = Desk::new(true).await;
+    let (many, one) = (Visit::new(&desk), Visit::new(&desk));
+    let headers = |visit: &Visit| {
+        [("Cookie".to_owned(), visit.cookie.clone()), ("X-Rosy-Token".to_owned(), visit.token.clone())]
+    };
+    let address = format!("/api/panels/{}", one.panel);
+    let (_, _, state) =
+        desk.send("GET", &address, &[("Cookie", &one.cookie), ("X-Rosy-Token", &one.token)], "");
+    let panel = serde_json::from_str::<Value>(&state).unwrap()["panel"].clone();
+    let look = |visit: &Visit, n: usize, dpi: u32| {
+        let mut panel = panel.clone();
+        panel["seed"] = n.into();
+        let asked = json!({ "panel": panel, "dpi": dpi, "settled": true }).to_string();
+        let headers = headers(visit);
+        let headers: Vec<(&str, &str)> =
+            headers.iter().map(|(name, value)| (name.as_str(), value.as_str())).collect();
+        let began = Instant::now();
+        let (status, ..) = desk.send("POST", "/api/panels/look", &headers, &asked);
+        (status, milliseconds(began))
+    };
+    println!("one maker's look at rest, in ms: alone, while another has 200 at 300 dpi in flight (×)");
+    for dpi in [48, 110, 300] {
+        let alone = spread((0..10).map(|n| look(&one, n, dpi).1).collect()).0;
+        let over = AtomicBool::new(false);
+        let beside = std::thread::scope(|scope| {
+            for asker in 0..200 {
+                let (over, look, many) = (&over, &look, &many);
+                scope.spawn(move || {
+                    let mut n = 1_000 + asker * 1_000;
+                    while !over.load(Ordering::Relaxed) {
+                        n += 1;
+                        look(many, n, 300);
+                    }
+                });
+            }
+            std::thread::sleep(Duration::from_secs(2));
+            let beside = spread((100..110).map(|n| look(&one, n, dpi).1).collect()).0;
+            over.store(true, Ordering::Relaxed);
+            beside
+        });
+        println!("  at {dpi:>3} dpi: {alone:.0}, {beside:.0} ({:.1}×)", beside / alone);
+    }
+}

@@ -295,7 +295,7 @@ fn thickness(held: &Sides, part: &Region, reach: f64, step: f64) -> Option<f64> 
     for contours in part.parts_wound() {
         // Holes are wound the other way round, so that inside is to the same hand all along.
         let hand = area_of_contour(&contours[0]).signum();
-        for (from, to) in contours.iter().flat_map(|contour| sides_of(contour)) {
+        for (from, to) in contours.iter().flat_map(sides_of) {
             let long = distance(from, to);
             if long < SHORTEST {
                 continue;

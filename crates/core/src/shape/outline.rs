@@ -164,7 +164,7 @@ pub fn bounded(path: &BezPath) -> Result<Vec<Contour>, OutlineError> {
     }
     // A curve lies within its handles: those are looked at first, since a curve is measured by its bends.
     let (handles, bounds) = (path.control_box(), path.bounding_box());
-    let is_huge = |of: kurbo::Rect, most: f64| !(of.width().max(of.height()) <= most);
+    let is_huge = |of: kurbo::Rect, most: f64| of.width().max(of.height()) > most;
     if is_huge(handles, HANDLES * LARGEST) || is_huge(bounds, LARGEST) {
         return Err(OutlineError::Huge);
     }

@@ -20,7 +20,7 @@ use super::picture::attachment;
 use crate::drawing::{pdf, svg};
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::files;
-use crate::picture::{data_url, for_page};
+use crate::picture::{data_url, for_page, is_large};
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;
 
@@ -137,7 +137,8 @@ pub async fn look(
     let (bench, units) = (caller.visitor.bench.id, caller.visitor.units());
     let own = store.all::<Envelope>(bench).await?.into_iter().map(|kept| kept.value);
     let envelopes: Vec<Envelope> = own.chain(Envelope::usual()).collect();
-    let looked = room.done(caller.visitor.asker(), move || {
+    let asker = caller.visitor.asker().heavy_if(is_large(asked.dpi));
+    let looked = room.done(&asker, move || {
         let look = looked(asked, &envelopes, units)?;
         serde_json::to_vec(&look).map_err(|error| error.to_string())
     });

@@ -30,7 +30,7 @@ use super::shapes::{Wanted, sheets};
 use crate::error::{ApiProblem, Problem};
 use crate::pages::cover::Told;
 use crate::pages::shapes::SheetWanted;
-use crate::picture::{data_url, for_page};
+use crate::picture::{data_url, for_page, is_large};
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;
 
@@ -151,7 +151,8 @@ pub async fn look(
         _ => Vec::new(),
     };
     let owned = Owned { inks, shape };
-    let looked = room.done(caller.visitor.asker(), move || looked(asked, &owned, units));
+    let asker = caller.visitor.asker().heavy_if(is_large(asked.dpi));
+    let looked = room.done(&asker, move || looked(asked, &owned, units));
     answer(looked.await?)
 }
 

@@ -22,7 +22,7 @@ use super::blends::Change;
 use super::hills::Hills;
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::pages::sheet::brush_work;
-use crate::picture::{data_url, for_page};
+use crate::picture::{data_url, for_page, is_large};
 use crate::say::many;
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;
@@ -195,7 +195,8 @@ pub async fn look(
 ) -> Result<HttpResponse, ApiProblem> {
     let units = caller.visitor.units();
     let owned = if asked.settled { owned(&store, caller.visitor.bench.id).await? } else { Owned::default() };
-    let looked = room.done(caller.visitor.asker(), move || {
+    let asker = caller.visitor.asker().heavy_if(is_large(asked.dpi));
+    let looked = room.done(&asker, move || {
         let look = looked(asked, &owned, units)?;
         serde_json::to_vec(&look).map_err(|error| error.to_string())
     });

@@ -10,7 +10,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::error::{ApiProblem, Problem};
-use crate::picture::{drawn_from, file as file_of};
+use crate::picture::{drawn_from, file as file_of, is_large};
 use crate::visitor::Caller;
 use crate::workroom::Workroom;
 
@@ -58,7 +58,8 @@ pub async fn get(
     let name = panel.name.to_string();
     let harm = asked.harm;
     let key = format!("picture {} {seen} {after} {dpi} {harm:?}", *id);
-    let file = room.made(caller.visitor.asker(), key, move || {
+    let asker = caller.visitor.asker().heavy_if(is_large(dpi));
+    let file = room.made(&asker, key, move || {
         let broken = harm.and_then(|nth| check(&panel).into_iter().nth(nth));
         let harmed = broken.and_then(|broken| broken.harmed(&panel));
         file_of(&harmed.unwrap_or_else(|| panel.after(after)), dpi, Pace::Balanced)

@@ -30,7 +30,7 @@ use super::gets::named;
 use super::looked::{Asked, GONE, Wrong, answer};
 use crate::error::ApiProblem;
 use crate::pages::water::{Clear, Told as Page};
-use crate::picture::{data_url, for_page};
+use crate::picture::{data_url, for_page, is_large};
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;
 
@@ -205,7 +205,8 @@ pub async fn look(
         }
         _ => Vec::new(),
     };
-    let looked = room.done(caller.visitor.asker(), move || looked(asked, &inks, units));
+    let asker = caller.visitor.asker().heavy_if(is_large(asked.dpi));
+    let looked = room.done(&asker, move || looked(asked, &inks, units));
     answer(looked.await?)
 }
 

@@ -340,7 +340,7 @@ async fn one_ground_altered_three_ways_side_by_side_and_made() {
     let browser = Browser::new().await;
     open(&browser, &desk, "Ebb at six").await;
     browser.click(".water-then a[href$='/alter']").await;
-    browser.until("three", "[...document.querySelectorAll('.three-ways img')].filter((of) => of.naturalWidth > 0).length === 3").await;
+    browser.until("three", "[...document.querySelectorAll('.three-ways img')].filter((of) => of.naturalWidth > 9).length === 3").await;
     browser.until_says(".three-ways", "White paste scraped through the stencil of the waves").await;
     browser.click(".three-ways form button").await;
     // They are planned together.
