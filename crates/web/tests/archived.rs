@@ -2,16 +2,13 @@
 
 mod desk;
 
-use std::collections::BTreeMap;
-use std::io::{Cursor, Read, Write};
+use std::io::{Cursor, Write};
 
-use desk::{Desk, Visit};
+use desk::{Desk, Files, Visit, packed, unpacked};
 use image::{DynamicImage, ImageFormat, Rgb, RgbImage};
 use serde_json::Value;
+use zip::ZipWriter;
 use zip::write::SimpleFileOptions;
-use zip::{ZipArchive, ZipWriter};
-
-type Files = BTreeMap<String, Vec<u8>>;
 
 fn photo(wide: u32, high: u32) -> Vec<u8> {
     let seen =
@@ -19,27 +16,6 @@ fn photo(wide: u32, high: u32) -> Vec<u8> {
     let mut bytes = Cursor::new(Vec::new());
     DynamicImage::ImageRgb8(seen).write_to(&mut bytes, ImageFormat::Jpeg).expect("a photo");
     bytes.into_inner()
-}
-
-fn unpacked(zip: &[u8]) -> Files {
-    let mut zip = ZipArchive::new(Cursor::new(zip)).expect("an archive");
-    let count = zip.len();
-    let file = |at: usize| {
-        let mut file = zip.by_index(at).expect("a file");
-        let mut body = Vec::new();
-        file.read_to_end(&mut body).expect("it can be read");
-        (file.name().to_owned(), body)
-    };
-    (0..count).map(file).collect()
-}
-
-fn packed(files: &Files) -> Vec<u8> {
-    let mut zip = ZipWriter::new(Cursor::new(Vec::new()));
-    for (name, body) in files {
-        zip.start_file(name.as_str(), SimpleFileOptions::default()).expect("a file");
-        zip.write_all(body).expect("it can be written");
-    }
-    zip.finish().expect("an archive").into_inner()
 }
 
 /// What of an archive is read again, but for its photos, which are written anew.

@@ -3,18 +3,15 @@
 
 mod desk;
 
-use std::collections::BTreeMap;
 use std::io::{Cursor, Read, Write};
 use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 use std::time::{Duration, Instant};
 
-use desk::{Desk, Visit};
+use desk::{Desk, Files, Visit, packed, unpacked};
 use image::{DynamicImage, ImageFormat, Rgb, RgbImage};
 use rand_chacha::ChaCha8Rng;
 use rand_core::{Rng, SeedableRng};
 use serde_json::{Value, json};
-use zip::write::SimpleFileOptions;
-use zip::{ZipArchive, ZipWriter};
 
 /// Megabytes above the resting program that may be held while something hostile is worked on, and after it.
 const MEANWHILE: u64 = 300;
@@ -241,29 +238,6 @@ async fn pictures_are_read_whatever_they_are_and_limits_are_told_as_they_are() {
     assert!(status == 413 && detail(&said).contains("24 MB"), "{said:.300}");
     let (status, _, said) = desk.send("POST", "/api/inks/look", &headers(&visit), &vec![0; 3 << 20]);
     assert!(status == 413 && detail(&said).contains("2 MB"), "{said:.300}");
-}
-
-type Files = BTreeMap<String, Vec<u8>>;
-
-fn unpacked(zip: &[u8]) -> Files {
-    let mut zip = ZipArchive::new(Cursor::new(zip)).expect("an archive");
-    let count = zip.len();
-    let file = |at: usize| {
-        let mut file = zip.by_index(at).expect("a file");
-        let mut body = Vec::new();
-        file.read_to_end(&mut body).expect("it can be read");
-        (file.name().to_owned(), body)
-    };
-    (0..count).map(file).collect()
-}
-
-fn packed(files: &Files) -> Vec<u8> {
-    let mut zip = ZipWriter::new(Cursor::new(Vec::new()));
-    for (name, body) in files {
-        zip.start_file(name.as_str(), SimpleFileOptions::default()).expect("a file");
-        zip.write_all(body).expect("it can be written");
-    }
-    zip.finish().expect("an archive").into_inner()
 }
 
 /// The archive of the demo's bench, without what is not read again.

@@ -92,6 +92,19 @@ pub async fn show(
     })
 }
 
+/// One of the ways of a panel, and in which units it is told.
+async fn planned(
+    caller: &Caller,
+    store: &Store,
+    room: &Workroom,
+    id: Uuid,
+    key: &str,
+) -> Result<(Altered, Units), Problem> {
+    let ground = Ground::of(store, &caller.visitor, id).await?;
+    let altered = ground.altered(room, caller.visitor.asker(), way_of(key)?).await?;
+    Ok((altered, ground.units))
+}
+
 /// `GET /panels/{id}/alter/{way}`: what is done in a way, what it takes, and where its picture is.
 pub async fn way(
     caller: Caller,
@@ -100,11 +113,10 @@ pub async fn way(
     at: web::Path<(Uuid, String)>,
 ) -> Result<HttpResponse, ApiProblem> {
     let (id, key) = at.into_inner();
-    let ground = Ground::of(&store, &caller.visitor, id).await?;
-    let Altered { says, panel } = ground.altered(&room, caller.visitor.asker(), way_of(&key)?).await?;
+    let (Altered { says, panel }, units) = planned(&caller, &store, &room, id, &key).await?;
     let seen = drawn_from(&panel);
     let takes = room.made(caller.visitor.asker(), format!("what it takes {seen}"), move || {
-        let sheet = RunSheet::of(&panel, ground.units);
+        let sheet = RunSheet::of(&panel, units);
         let takes = format!(
             "{}, about {} of work, {} of drying in air",
             many(sheet.steps.len(), "step"),
@@ -126,13 +138,12 @@ pub async fn picture(
     at: web::Path<(Uuid, String)>,
 ) -> Result<HttpResponse, ApiProblem> {
     let (id, key) = at.into_inner();
-    let ground = Ground::of(&store, &caller.visitor, id).await?;
-    let asker = caller.visitor.asker();
-    let Altered { panel, .. } = ground.altered(&room, asker, way_of(&key)?).await?;
+    let (Altered { panel, .. }, _) = planned(&caller, &store, &room, id, &key).await?;
     let dpi = for_page(&panel, DPI);
-    let drawn = room.made(asker, format!("altered {} {dpi}", drawn_from(&panel)), move || {
-        file(&panel.surface(), dpi, Pace::Quick)
-    });
+    let drawn =
+        room.made(caller.visitor.asker(), format!("altered {} {dpi}", drawn_from(&panel)), move || {
+            file(&panel.surface(), dpi, Pace::Quick)
+        });
     let mut response = HttpResponse::Ok();
     response.content_type("image/png").insert_header((CACHE_CONTROL, "private, max-age=3600"));
     Ok(response.body(drawn.await?))

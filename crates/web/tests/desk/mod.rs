@@ -2,7 +2,8 @@
 
 #![allow(dead_code)]
 
-use std::io::{BufRead, BufReader, Read, Write};
+use std::collections::BTreeMap;
+use std::io::{BufRead, BufReader, Cursor, Read, Write};
 use std::net::TcpStream;
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
@@ -19,6 +20,8 @@ use hyper_util::client::legacy::connect::HttpConnector;
 use sea_orm::{ConnectionTrait, Database};
 use serde_json::{Value, json};
 use url::{ParseError, Url};
+use zip::write::SimpleFileOptions;
+use zip::{ZipArchive, ZipWriter};
 
 /// How long a page may take to show what is waited for.
 const PATIENCE: Duration = Duration::from_secs(20);
@@ -202,6 +205,32 @@ impl Desk {
         assert!(read.is_ok() || !answer.is_empty(), "the program answers: {read:?}");
         answer
     }
+}
+
+/// What is in an archive, by name.
+pub type Files = BTreeMap<String, Vec<u8>>;
+
+/// Opens an archive.
+pub fn unpacked(zip: &[u8]) -> Files {
+    let mut zip = ZipArchive::new(Cursor::new(zip)).expect("an archive");
+    let count = zip.len();
+    let file = |at: usize| {
+        let mut file = zip.by_index(at).expect("a file");
+        let mut body = Vec::new();
+        file.read_to_end(&mut body).expect("it can be read");
+        (file.name().to_owned(), body)
+    };
+    (0..count).map(file).collect()
+}
+
+/// Puts an archive together.
+pub fn packed(files: &Files) -> Vec<u8> {
+    let mut zip = ZipWriter::new(Cursor::new(Vec::new()));
+    for (name, body) in files {
+        zip.start_file(name.as_str(), SimpleFileOptions::default()).expect("a file");
+        zip.write_all(body).expect("it can be written");
+    }
+    zip.finish().expect("an archive").into_inner()
 }
 
 /// A body that was sent in parts, each after its length; it has to have come to its end.
