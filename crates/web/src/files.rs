@@ -332,6 +332,18 @@ mod tests {
     }
 
     #[test]
+    fn no_cell_is_a_formula_to_another_program_whatever_sign_it_begins_with() {
+        for cell in ["=1", "+1", "-1", "@a", "\t=1", "\r=1", "\n=1", "'=1"] {
+            let written = table(["note"], [[cell.to_owned()]].into_iter());
+            let mut reader = csv::Reader::from_reader(written.as_bytes());
+            let read = reader.records().next().unwrap().unwrap();
+            assert_eq!(&read[0], format!("'{cell}"), "{cell:?}");
+            assert_eq!(unguarded(&read[0]), cell);
+        }
+        assert!(table(["note"], [["a = b".to_owned()]].into_iter()).contains("\na = b"));
+    }
+
+    #[test]
     fn lists_are_read_as_other_programs_write_them() {
         let one = |bytes: &[u8]| {
             let mut file = read_inks(bytes).unwrap();

@@ -11,7 +11,10 @@ use desk::{Desk, Files, Visit, packed, unpacked};
 use image::{DynamicImage, ImageFormat, Rgb, RgbImage};
 use rand_chacha::ChaCha8Rng;
 use rand_core::{Rng, SeedableRng};
+use rosy_core::Panel;
+use rosy_store::{Change, Store};
 use serde_json::{Value, json};
+use uuid::Uuid;
 
 /// Megabytes above the resting program that may be held while something hostile is worked on, and after it.
 const MEANWHILE: u64 = 300;
@@ -382,6 +385,35 @@ async fn whoever_hangs_up_stops_what_was_asked_and_the_program_ends_when_told() 
     assert!(desk.ends_when_told(Duration::from_secs(20)), "it still runs");
     desk.start_again();
     assert_eq!(desk.send("GET", "/", &headers(&visit), "").0, 200);
+}
+
+/// However many panels there are, a page offers some of them; what was asked for on one stays on the next.
+#[tokio::test(flavor = "multi_thread")]
+async fn an_evening_is_chosen_from_many_panels_page_by_page() {
+    let desk = Desk::new(true).await;
+    let store = Store::open(desk.database()).await.unwrap();
+    let bench = store.benches().await.unwrap()[0].id;
+    let own = store.all::<Panel>(bench).await.unwrap().remove(0).value;
+    let named = |n: usize| Panel { name: format!("Kite {n}").parse().unwrap(), ..own.clone() };
+    let things = (0..80).map(|n| Change::add(Uuid::now_v7(), &named(n)).unwrap()).collect();
+    store.set_out(bench, things).await.unwrap();
+    let visit = Visit::new(&desk);
+    let offered = |page: &str| page.matches("name=\"count_").count();
+    let first = desk.send("GET", "/evenings", &headers(&visit), "").2;
+    assert!(offered(&first) == 24 && first.contains("page 1 of 4"), "{}", offered(&first));
+    let at = first.find("name=\"count_").unwrap() + 12;
+    let id = &first[at..at + 36];
+    let turned = |fields: &str| desk.send("POST", "/evenings", &headers(&visit), &visit.form(fields));
+    let (status, _, second) = turned(&format!("name=Thursday&count_{id}=3&panels=2"));
+    assert!(status == 200 && second.contains("page 2 of 4") && second.contains("value=\"Thursday\""));
+    assert!(second.contains(&format!("name=\"count_{id}\" value=\"3\"")) && offered(&second) == 25);
+    let (status, _, found) = turned(&format!("count_{id}=3&find=kite+7&panels=1"));
+    // 7, 70 to 79, and the one asked for where it is none of these.
+    assert!(status == 200 && (11..=12).contains(&offered(&found)), "{status} {}", offered(&found));
+    assert_eq!(offered(&turned("find=100%25_&panels=1").2), 0, "a word is a word");
+    let (status, head, said) = turned(&format!("name=Thursday&count_{id}=3"));
+    assert_eq!(status, 303, "{said:.300}");
+    assert!(head.contains("location: /evenings/"), "{head}");
 }
 
 /// A drawing made to hurt, from a seed.
