@@ -19,7 +19,7 @@ use crate::entity::{bench, change, photo, thing};
 use crate::{Bench, Store, StoreError, letters};
 
 /// Rows read or looked for at once.
-const AT_ONCE: usize = 100;
+const AT_ONCE: usize = 25;
 /// Rows written at once, and about how many letters of them at most.
 const WRITTEN: usize = 200;
 const LETTERS: usize = 2 << 20;
@@ -224,7 +224,7 @@ impl Store {
         let bench = Bench::from(new.insert(&db).await?);
         let mut taken: Vec<Uuid> = Vec::new();
         let ids: Vec<Uuid> = arrived.ids.into_iter().collect();
-        for ids in ids.chunks(10 * AT_ONCE) {
+        for ids in ids.chunks(20 * AT_ONCE) {
             let among = |column: thing::Column| column.is_in(ids.iter().copied());
             let found = thing::Entity::find().filter(among(thing::Column::Id));
             let found = found.select_only().column(thing::Column::Id);

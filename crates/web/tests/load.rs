@@ -311,7 +311,10 @@ async fn one_maker_asks_for_much() {
                     let mut n = 1_000 + asker * 1_000;
                     while !over.load(Ordering::Relaxed) {
                         n += 1;
-                        look(many, n, 300);
+                        // One that is told to wait waits, as a browser does.
+                        if look(many, n, 300).0 == 503 {
+                            std::thread::sleep(Duration::from_secs(2));
+                        }
                     }
                 });
             }
