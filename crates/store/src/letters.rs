@@ -26,9 +26,11 @@ fn count(value: &Value, place: &mut Vec<String>) -> Result<usize, ()> {
         Value::String(text) if text.contains('\0') => Err(()),
         Value::String(text) => Ok(text.len()),
         Value::Array(all) => all.iter().enumerate().try_fold(0, |sum, (at, one)| {
-            place.push(at.to_string());
+            let list = place.pop().unwrap_or_default();
+            place.push(format!("{list}[{at}]"));
             let letters = count(one, place)?;
             place.pop();
+            place.push(list);
             Ok(sum + letters)
         }),
         Value::Object(all) => all.iter().try_fold(0, |sum, (field, one)| {
@@ -58,7 +60,7 @@ mod tests {
         };
         assert_eq!(
             place(json!({ "panel": { "inks": [{ "name": "a" }, { "name": "b\0" }] } })),
-            "panel.inks.1.name"
+            "panel.inks[1].name"
         );
         assert_eq!(place(json!({ "a\0b": 1 })), "ab");
         assert!(in_text("\0", "label").is_err());

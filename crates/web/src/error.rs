@@ -131,6 +131,12 @@ impl From<StoreError> for Problem {
     }
 }
 
+/// The program itself went wrong: why is written down.
+pub fn broken(cause: impl fmt::Display) -> Problem {
+    eprintln!("rosy-veil: {cause}");
+    Problem::Broken
+}
+
 /// Where a letter stands that cannot be kept.
 pub fn letter(place: &str) -> Problem {
     let place = refusal::place(place);

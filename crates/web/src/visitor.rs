@@ -18,7 +18,7 @@ use serde::de::DeserializeOwned;
 use tempfile::NamedTempFile;
 use uuid::Uuid;
 
-use crate::error::{ApiProblem, PageProblem, Problem, letter, sentence};
+use crate::error::{ApiProblem, PageProblem, Problem, broken, letter, sentence};
 use crate::refusal;
 use crate::workroom::{Asker, Who};
 
@@ -151,8 +151,7 @@ impl<const MOST: usize> FromRequest for Filed<MOST> {
     fn from_request(_: &HttpRequest, payload: &mut Payload) -> Self::Future {
         let mut payload = payload.take();
         Box::pin(async move {
-            let cannot =
-                |error: std::io::Error| Problem::Away(format!("what is sent cannot be put down: {error}"));
+            let cannot = |error: std::io::Error| broken(format!("what is sent cannot be put down: {error}"));
             let mut filed = Filed { file: NamedTempFile::new().map_err(cannot)?, bytes: 0 };
             loop {
                 let next = tokio::time::timeout(ARRIVES, payload.next());

@@ -91,7 +91,9 @@ impl Hand {
     ) -> Result<Vec<u8>, Ended> {
         let limits = errand.limits();
         let _held = Held::of(limits.megabytes);
-        let mut hand = match there.take() {
+        // One that has ended meanwhile is no fault of what is asked now.
+        let there_still = there.take().and_then(Hand::if_it_runs);
+        let mut hand = match there_still {
             Some(hand) => hand,
             None => Hand::begin().map_err(|error| {
                 eprintln!("rosy-veil: no child could be begun: {error}");
@@ -147,6 +149,10 @@ impl Hand {
         let mut body = vec![0; usize::try_from(answered.bytes).unwrap_or(usize::MAX)];
         line.read_exact(&mut body)?;
         Ok((answered, body))
+    }
+
+    fn if_it_runs(mut self) -> Option<Hand> {
+        matches!(self.child.try_wait(), Ok(None)).then_some(self)
     }
 
     /// Ends it at once.

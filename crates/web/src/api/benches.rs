@@ -18,7 +18,7 @@ use zip::result::ZipError;
 use super::picture::attachment;
 use crate::apart::Errand;
 use crate::archive::{self, Packing, Parts, changes, head_of, of_rows, table_of};
-use crate::error::{ApiProblem, Problem};
+use crate::error::{ApiProblem, Problem, broken};
 use crate::visitor::{Caller, Filed};
 use crate::workroom::{Asker, Workroom};
 
@@ -88,7 +88,7 @@ impl Out {
             let mut packing = packing;
             work(&mut packing).map(|()| (packing.taken(), packing))
         });
-        let (ready, packing) = done.await?.map_err(|error| Problem::Away(error.to_string()))?;
+        let (ready, packing) = done.await?.map_err(broken)?;
         self.give(ready).await?;
         Ok(packing)
     }
@@ -118,7 +118,7 @@ impl Out {
     }
 
     async fn packed(&self) -> Result<(), Problem> {
-        let cannot = |error: ZipError| Problem::Away(error.to_string());
+        let cannot = |error: ZipError| broken(error);
         let mut packing = Packing::of(&self.leaving.bench).map_err(cannot)?;
         let (mut inks, mut made): (Vec<Ink>, String) = Default::default();
         for kind in self.leaving.kinds().await? {
@@ -180,7 +180,7 @@ pub async fn bring_in(
     room: web::Data<Workroom>,
     sent: Filed<{ archive::MOST_BYTES }>,
 ) -> Result<HttpResponse, ApiProblem> {
-    let cannot = |error: std::io::Error| Problem::Away(format!("an archive could not be unpacked: {error}"));
+    let cannot = |error: std::io::Error| broken(format!("an archive could not be unpacked: {error}"));
     let taken = tempfile::NamedTempFile::new().map_err(cannot)?;
     let errand =
         Errand::Archive { from: sent.file.path().to_owned(), to: taken.path().to_owned(), bytes: sent.bytes };

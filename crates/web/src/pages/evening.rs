@@ -13,7 +13,7 @@ use rosy_core::learn::pace::With;
 use rosy_core::learn::{Figure, Pace};
 use rosy_core::moves::{Move, Technique};
 use rosy_core::supply::Shelf;
-use rosy_store::{Change, Kept, Scope, Store};
+use rosy_store::{Change, Kept, Scope, Store, StoreError};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -75,13 +75,17 @@ async fn chosen(
         (!matches!(count, "" | "0")).then(|| (id, count.to_owned()))
     });
     let mut counts: Vec<(Uuid, String)> = counts.collect();
-    if counts.len() > MOST_CARDS {
-        return Err(Problem::Refused(format!("An evening takes up to {MOST_CARDS} cards: ask for fewer.")));
-    }
     counts.sort();
+    // One more than an evening takes is enough to be told so.
+    counts.truncate(MOST_CARDS + 1);
     let mut chosen = Vec::new();
     for (id, count) in counts {
-        chosen.push((store.one::<Panel>(bench, id).await?, count));
+        match store.one::<Panel>(bench, id).await {
+            Ok(kept) => chosen.push((kept, count)),
+            // It was removed meanwhile; the others stay.
+            Err(StoreError::Missing(_)) => {}
+            Err(error) => return Err(error.into()),
+        }
     }
     Ok(chosen)
 }
