@@ -2,7 +2,8 @@
 // and what there is to say. No rule of the craft is here, and no measure is worked out.
 
 import Alpine from "@alpinejs/csp";
-import { ask, focusOn, keeper, unmade } from "./keeper.js";
+import { ask, focusOn, keeper } from "./keeper.js";
+import { line } from "./line.js";
 import { measure } from "./measure.js";
 
 Alpine.directive("measure", measure);
@@ -11,7 +12,6 @@ const MEASURES = ["starts", "full_from", "full_to", "ends"];
 const LETTERS = /[a-z"″]/i;
 const WORDS = { starts: "starts", full_from: "full from", full_to: "full to", ends: "ends" };
 const SVG = "http://www.w3.org/2000/svg";
-const RETRY_MS = 2500;
 /** Pixels that two handles of one hill stay apart, so that each can be taken by a finger. */
 const APART = 46;
 const ARROWS = { ArrowLeft: [-1, 0], ArrowUp: [0, -1], ArrowRight: [1, 0], ArrowDown: [0, 1] };
@@ -20,26 +20,21 @@ const WAYS = JSON.parse(document.getElementById("ways")?.textContent || "[]");
 const kindOf = (way) => Object.keys(way)[0];
 const same = (one, other) => JSON.stringify(one) === JSON.stringify(other);
 
-/** Two wishes in a row as one, where the second goes on from the first or takes its place; otherwise nothing. */
-function together(first, second) {
-  if (!first.change && !second.change) return { ...second, settled: first.settled || second.settled };
-  const [one, other] = [first.change, second.change];
-  if (!one || !other || kindOf(one) !== kindOf(other)) return null;
-  const [was, is] = [Object.values(one)[0], Object.values(other)[0]];
-  const merged = (value) => ({ ...second, label: second.label || first.label, change: { [kindOf(one)]: value } });
-  switch (kindOf(one)) {
+/** What two changes of one kind come to, the second going on from the first. */
+function joined(kind, was, is) {
+  switch (kind) {
     case "hold":
-      return was.grip === is.grip ? merged(is) : null;
+      return was.grip === is.grip ? is : null;
     case "nudge":
-      return was.grip === is.grip ? merged({ ...is, right: was.right + is.right, down: was.down + is.down }) : null;
+      return was.grip === is.grip ? { ...is, right: was.right + is.right, down: was.down + is.down } : null;
     case "shift":
-      return was.field === is.field ? merged({ ...is, by: was.by + is.by }) : null;
+      return was.field === is.field ? { ...is, by: was.by + is.by } : null;
     case "round":
-      return merged(was + is);
+      return was + is;
     case "edge": {
       if (was.field !== is.field || was.edge !== is.edge) return null;
-      if ("at" in Object(is.to)) return merged(is);
-      return "by" in Object(was.to) && "by" in Object(is.to) ? merged({ ...is, to: { by: was.to.by + is.to.by } }) : null;
+      if ("at" in Object(is.to)) return is;
+      return "by" in Object(was.to) && "by" in Object(is.to) ? { ...is, to: { by: was.to.by + is.to.by } } : null;
     }
     default:
       return null;
@@ -48,6 +43,7 @@ function together(first, second) {
 
 Alpine.data("blend", () => ({
   ...keeper(document.querySelector("[data-panel]")),
+  ...line({ address: "/api/panels/look", name: "bends", joined }),
   look: {
     picture: "",
     inks: [],
@@ -71,9 +67,6 @@ Alpine.data("blend", () => ({
   wrong: {},
   /** A field that is being typed in, and what stands in it: an answer to something else leaves it alone. */
   typing: { cell: "", text: "" },
-  asking: false,
-  /** What is still to be asked. */
-  line: [],
   inches: 1,
 
   init() {
@@ -83,12 +76,7 @@ Alpine.data("blend", () => ({
     new ResizeObserver(() => this.take()).observe(this.$refs.drawing);
     this.takeUp();
     this.changed();
-    // What an earlier page bent while the program was away.
-    for (const wish of unmade.left(`${this.shelf} bends`)) this.wish(wish);
-  },
-
-  keepUnmade() {
-    unmade.keep(`${this.shelf} bends`, this.line);
+    this.takeUpLine();
   },
 
   /** Takes the measure of the drawing. */
@@ -108,55 +96,24 @@ Alpine.data("blend", () => ({
 
   /** Bends the blend looked at; kept under its label, where it has one. */
   bend(change, label, cell) {
-    this.wish({ change, label, cell, settled: false });
+    this.wish({ change, label, cell, settled: false, blend: this.blend });
   },
 
-  wish(wish) {
-    const last = this.line.at(-1);
-    const merged = last && together(last, wish);
-    if (merged) this.line.splice(-1, 1, merged);
-    else this.line.push(wish);
-    if (!this.asking) this.askNext();
+  asks({ blend }) {
+    return { blend: blend ?? this.blend, damp: this.damp };
   },
-
-  /** Every wish is asked in its turn: none is lost while an answer is awaited. */
-  async askNext() {
-    const wish = this.line.shift();
-    if (!wish) return;
-    this.asking = true;
-    const wide = this.$refs.picture.clientWidth || 440;
-    const { change, label, settled, cell } = wish;
-    // While a hand moves the picture may be coarser; it sharpens as soon as it rests.
-    const finest = settled ? 200 : 48;
-    const dpi = Math.max(20, Math.min(finest, (wide / this.inches) * Math.min(devicePixelRatio, 1.5)));
-    const asked = { panel: this.panel, blend: this.blend, dpi, settled, damp: this.damp };
-    if (change) asked.change = change;
-    try {
-      const look = await ask("POST", "/api/panels/look", asked);
-      if (change) this.panel = look.panel;
-      this.blend = look.blend;
-      this.look = look;
-      if (look.schools) [this.schools, this.order] = [look.schools, look.order];
-      if (change) this.wrong = {};
-      if (cell) this.isTyped(cell);
-      this.hill = Math.min(this.hill, Math.max(0, look.hills.hills.length - 1));
-      this.drawHills();
-      if (label) this.save(label);
-      if (change) this.keepUnmade();
-    } catch (error) {
-      if (error.away) {
-        // What was bent waits in its turn until the program answers again.
-        this.status = change ? "not kept yet, trying again…" : "the picture waits for the program…";
-        if (change) {
-          this.line.unshift(wish);
-          this.keepUnmade();
-          await new Promise((go) => setTimeout(go, RETRY_MS));
-        }
-      } else if (cell) this.wrong = { ...this.wrong, [cell]: error.message };
-      else this.tell(error.message);
-    }
-    this.asking = false;
-    this.askNext();
+  seen(look, { change, cell }) {
+    this.blend = look.blend;
+    this.look = look;
+    if (look.schools) [this.schools, this.order] = [look.schools, look.order];
+    if (change) this.wrong = {};
+    if (cell) this.isTyped(cell);
+    this.hill = Math.min(this.hill, Math.max(0, look.hills.hills.length - 1));
+    this.drawHills();
+  },
+  refused(error, { cell }) {
+    if (cell) this.wrong = { ...this.wrong, [cell]: error.message };
+    else this.tell(error.message);
   },
 
   drawHills() {

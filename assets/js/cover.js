@@ -51,7 +51,7 @@ Alpine.data("cover", () => ({
     this.takeUpLine();
   },
 
-  look(look, { cell, after }) {
+  seen(look, { cell, after }) {
     [this.picture, this.things, this.window] = [look.picture, look.things, look.window];
     if (after) after();
     this.thing = Math.max(0, Math.min(this.thing, look.things.length - 1));

@@ -34,15 +34,44 @@ export function focusOn(find) {
   });
 }
 
-/** What was changed on a page while the program was away: it lies in this browser under a name and outlives the page. */
-export const unmade = {
-  left: (name) => JSON.parse(localStorage.getItem(name) ?? "[]"),
-  keep(name, line) {
-    const changes = line.filter((wish) => wish.change);
-    if (changes.length > 0) localStorage.setItem(name, JSON.stringify(changes));
-    else localStorage.removeItem(name);
-  },
-};
+/** How long a page that is being left may still hold what is its own. */
+const LEAVES_MS = 1500;
+const stored = (key) => JSON.parse(localStorage.getItem(key) ?? "[]");
+
+/**
+ * Changes that have still to be made: they lie in this browser under a name and outlive the page. Each page has a shelf of its
+ * own; what lies on that of a page which is gone is taken up by the next, and by one only.
+ */
+export function unmade(name) {
+  const own = `${name} ${crypto.randomUUID()}`;
+  const others = [];
+  // Held as long as the page lives; one that is being left lets go in a moment. Where a browser has no locks, as on a network
+  // without TLS, all that lies there is taken up.
+  const isFree = (key) =>
+    new Promise((tell) => {
+      if (!navigator.locks) return tell(true);
+      const held = () => (tell(true), new Promise(() => {}));
+      navigator.locks.request(key, { signal: AbortSignal.timeout(LEAVES_MS) }, held).catch(() => tell(false));
+    });
+  const held = isFree(own);
+  return {
+    async left() {
+      await held;
+      const known = Object.keys(localStorage).filter((key) => key === name || key.startsWith(`${name} `));
+      for (const key of known) if (await isFree(key)) others.push(key);
+      return others.flatMap(stored);
+    },
+    /** Once they lie on this page's own shelf. */
+    taken() {
+      for (const key of others.splice(0)) localStorage.removeItem(key);
+    },
+    keep(line) {
+      const changes = line.filter((wish) => wish.change && wish.label);
+      if (changes.length > 0) localStorage.setItem(own, JSON.stringify(changes));
+      else localStorage.removeItem(own);
+    },
+  };
+}
 
 const RETRY_MS = 2500;
 const clone = (value) => JSON.parse(JSON.stringify(value));
@@ -148,6 +177,16 @@ export function keeper(root) {
       }
     },
 
+    /** Whether a change has still to be made before it can be kept. */
+    isPending: () => false,
+
+    /** Says whether all is kept. */
+    settle() {
+      if (this.stale) return;
+      this.status = this.waiting || this.isPending() ? "keeping…" : "kept";
+      this.statusClass = "";
+    },
+
     /** Makes a change that waits fit the one that was kept before it: pages that send more than the panel say how. */
     onto() {},
 
@@ -158,8 +197,7 @@ export function keeper(root) {
     done() {
       this.waiting = null;
       localStorage.removeItem(shelf);
-      this.status = "kept";
-      this.statusClass = "";
+      this.settle();
     },
 
     takeOver(state) {
@@ -174,7 +212,7 @@ export function keeper(root) {
     },
 
     async walk(method) {
-      if (this.waiting) return;
+      if (this.waiting || this.isPending()) return;
       try {
         this.show(await ask(method, `/api/panels/${id}/undo`));
       } catch (error) {

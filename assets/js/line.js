@@ -17,53 +17,83 @@ export function together(first, second, joined) {
   return { ...second, label: second.label || first.label, change: { [kindOf(one)]: value } };
 }
 
-/** What a page with such a line has: where it asks, what it calls the line, and how changes are joined. */
+/**
+ * What a page with such a line has: where it asks, what it calls the line, and how changes are joined. A page says what it
+ * asks beside the panel (`asks`), takes what is answered (`seen`), and shows what was refused (`refuse`, `refused`).
+ *
+ * A change lies in this browser from the moment it is made until the panel it leads to waits to be kept: a page that is left
+ * before the answer comes has its changes made by the next.
+ */
 export function line({ address, name, joined }) {
   return {
     asking: false,
+    /** What is still to be asked; the first is being asked now. */
     line: [],
+    unmade: null,
+    takingUp: false,
 
-    /** What an earlier page changed while the program was away. */
-    takeUpLine() {
-      for (const wish of unmade.left(`${this.shelf} ${name}`)) this.wish(wish);
+    /** What an earlier page changed and did not see made. */
+    async takeUpLine() {
+      this.unmade = unmade(`${this.shelf} ${name}`);
+      this.takingUp = true;
+      for (const wish of await this.unmade.left()) this.wish(wish);
+      this.unmade.taken();
+      this.takingUp = false;
+      this.settle();
     },
     keepUnmade() {
-      unmade.keep(`${this.shelf} ${name}`, this.line);
+      this.unmade?.keep(this.line);
+      this.settle();
+    },
+    /** Whether a change has still to be made. */
+    isPending() {
+      return this.takingUp || this.line.some((wish) => wish.change);
     },
     changed() {
       this.wish({ settled: true });
     },
+    asks: () => ({}),
+    refused(error) {
+      this.tell(error.message);
+    },
     wish(wish) {
-      const last = this.line.at(-1);
+      const asked = this.asking ? 1 : 0;
+      const last = this.line.length > asked && this.line.at(-1);
       const merged = last && together(last, wish, joined);
       if (merged) this.line.splice(-1, 1, merged);
       else this.line.push(wish);
+      if (wish.change) this.keepUnmade();
       if (!this.asking) this.askNext();
     },
     async askNext() {
-      const wish = this.line.shift();
+      const wish = this.line[0];
       if (!wish) return;
       this.asking = true;
       const { change, label, settled } = wish;
       const wide = this.$refs.picture.clientWidth || 420;
+      // While a hand moves the picture may be coarser; it sharpens as soon as it rests.
       const finest = settled ? 200 : 48;
       const dpi = Math.max(20, Math.min(finest, (wide / this.inches) * Math.min(devicePixelRatio, 1.5)));
+      const made = (look) => {
+        if (change) this.panel = look.panel;
+        this.seen(look, wish);
+        if (label) this.save(label);
+      };
       try {
-        const look = await ask("POST", address, { panel: this.panel, change, dpi, settled });
+        const look = await ask("POST", address, { panel: this.panel, change, dpi, settled, ...this.asks(wish) });
+        this.line.shift();
         if (look.field) this.refuse(look);
-        else {
-          if (change) this.panel = look.panel;
-          this.look(look, wish);
-          if (label) this.save(label);
-        }
-        if (change) this.keepUnmade();
+        else made(look);
+        this.keepUnmade();
       } catch (error) {
         if (error.away) {
           this.status = change ? "not kept yet, trying again…" : "the picture waits for the program…";
-          this.line.unshift(wish);
-          this.keepUnmade();
           await new Promise((go) => setTimeout(go, RETRY_MS));
-        } else this.tell(error.message);
+        } else {
+          this.line.shift();
+          this.refused(error, wish);
+          this.keepUnmade();
+        }
       }
       this.asking = false;
       this.askNext();

@@ -69,7 +69,7 @@ Alpine.data("water", () => ({
     this.takeUpLine();
   },
 
-  look(look, { cell, after }) {
+  seen(look, { cell, after }) {
     this.picture = look.picture;
     this.mat = look.mat ?? "";
     [this.patches, this.aims] = [look.patches, look.aims];

@@ -18,7 +18,7 @@ use rosy_core::search::{Costs, Swatch, nearest, path};
 use rosy_core::shape::family::{self, Value};
 use rosy_core::shape::kept::Figure;
 use rosy_core::shape::{Drawn, Shape};
-use rosy_core::water::ask::FleckLook;
+use rosy_core::water::flecks::FleckLook;
 use rosy_core::water::{Flecks, Spray, Thrown, Tilt};
 use rosy_core::{Length, Panel, Units};
 

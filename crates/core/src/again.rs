@@ -4,12 +4,12 @@
 //! What cannot be kept is said, with what was done in its place.
 
 use crate::blend::Way;
-use crate::card::edges::{Place, size};
 use crate::card::fit::Reveal;
 use crate::card::format::Format;
 use crate::card::layers::{self, Layer, Role};
 use crate::card::plan::{Card, CardError, Made};
 use crate::card::trim::Trim;
+use crate::edges::{Place, size};
 use crate::judgement::Reading;
 use crate::length::{Length, Units};
 use crate::panel::{Panel, PanelError};

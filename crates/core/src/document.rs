@@ -15,10 +15,9 @@ use crate::learn::Pace;
 use crate::length::Length;
 use crate::moves::{Accepted, Laying, Move, back::Back, lay::Lay};
 use crate::order::plan::with_care;
-use crate::order::{Covering, School};
 use crate::panel::{Panel, PanelError, VERSION};
 use crate::place::Corner;
-use crate::scene::{Scene, Thing};
+use crate::scene::{Covering, Scene, School, Thing};
 use crate::shape::Shape;
 
 /// A panel's document as it was read.

@@ -4,8 +4,10 @@
 //! measures stand outside the piece, in rows counted outwards from the edge, so that they never lie on what they
 //! measure.
 
-use crate::card::edges::{Axis, Place};
-use crate::card::layers::Shape;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::edges::{Axis, Place};
 use crate::length::{Length, Units};
 use crate::place::Point;
 use crate::shape::region::Contour;
@@ -25,8 +27,19 @@ pub struct Drawing {
     pub is_piece: bool,
 }
 
+/// The shape of a window.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum WindowShape {
+    /// Straight sides.
+    #[default]
+    Rectangle,
+    /// Round or oval, in the rectangle of its size.
+    Oval,
+}
+
 /// An opening, and its shape.
-pub type Hole = Option<(Shape, Place)>;
+pub type Hole = Option<(WindowShape, Place)>;
 
 /// One thing on a drawing.
 #[derive(Clone, Debug, PartialEq)]

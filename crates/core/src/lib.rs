@@ -16,6 +16,8 @@ pub mod colour;
 pub mod cut;
 pub mod document;
 pub mod drawing;
+pub mod edges;
+pub mod edit;
 pub mod evening;
 pub mod ink;
 pub mod judgement;

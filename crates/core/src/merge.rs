@@ -70,8 +70,8 @@ mod tests {
     use super::*;
     use crate::blend::Way;
     use crate::length::{Length, Units};
-    use crate::order::School;
     use crate::panel::sample as panel;
+    use crate::scene::School;
 
     /// Changes that a tab may make, each to something else.
     fn changes() -> Vec<Panel> {

@@ -231,7 +231,7 @@ fn inks(surface: &Surface) -> Vec<f64> {
                 }
             }
             _ => {
-                let effect = film.effect(surface);
+                let effect = film.effect(&surface.materials);
                 for (ink, raster) in &effect.inks {
                     all[*ink] += raster.sum() * CELL * CELL;
                 }

@@ -2,9 +2,9 @@
 
 use proptest::prelude::*;
 use rosy_core::again::again;
-use rosy_core::card::ask::{CardAsked, CardSeen, TrimAsked, TrimSeen};
-use rosy_core::card::edges::{Axis, Edges};
+use rosy_core::ask::card::{CardAsked, CardSeen, TrimAsked, TrimSeen};
 use rosy_core::card::{Card, Format};
+use rosy_core::edges::{Axis, Edges};
 use rosy_core::place::Point;
 use rosy_core::{Length, Panel, Units};
 use serde_json::{Value, json};

@@ -11,13 +11,14 @@ use rosy_core::judgement::greeting::best_place;
 use rosy_core::moves::{
     Breach, Move, Technique, dry::Dry, heat::Heat, look::Look, mask_off::MaskOff, mask_on::MaskOn, wipe::Wipe,
 };
-use rosy_core::order::ask::{trapped, ways};
 use rosy_core::order::check::check;
 use rosy_core::order::cover::{Effort, Scenery, Scheme};
 use rosy_core::order::hand::{Deed, HandError, changed};
-use rosy_core::order::{Cost, Covering, RunSheet};
+use rosy_core::order::ways::{trapped, ways};
+use rosy_core::order::{Cost, RunSheet};
 use rosy_core::picture::{Size, draw};
 use rosy_core::place::{Corner, Point};
+use rosy_core::scene::Covering;
 use rosy_core::scene::{Between, Thing, Treatment};
 use rosy_core::shape::family::Value;
 use rosy_core::shape::kept::Figure;
@@ -279,7 +280,7 @@ fn a_halo_is_left_white_round_what_it_is_cut_for() {
 #[test]
 fn what_was_done_stays_done_and_the_rest_follows() {
     let panel = scene(vec![(thing(shape("circle", ""), 136, 110), Some(STRAW))], Some(NIGHT));
-    let steps = rosy_core::panel::steps_in(&panel.moves);
+    let steps = rosy_core::order::laid::steps_in(&panel.moves);
     for done in 0..=steps + 2 {
         let begun = Panel { done, ..panel.clone() };
         assert_eq!(begun.clone().laid(), begun, "{done}");
@@ -1131,7 +1132,7 @@ fn colour_can_be_trapped_instead_of_plugged() {
     is_clean(&trapped);
     // Where nothing needs a plug there is nothing to trap.
     let white = scene(vec![(thing(shape("word", "gale"), 136, 180), None)], Some(NIGHT));
-    assert!(rosy_core::order::ask::ways(&white).iter().all(|way| way.sealed.is_empty()));
+    assert!(rosy_core::order::ways::ways(&white).iter().all(|way| way.sealed.is_empty()));
 }
 
 #[test]

@@ -3,8 +3,8 @@
 use proptest::prelude::*;
 use rand_chacha::ChaCha8Rng;
 use rand_core::{Rng, SeedableRng};
-use rosy_core::card::edges::{Axis, Place};
 use rosy_core::cut::{Piece, Plan, Sheet, SheetAsked};
+use rosy_core::edges::{Axis, Place};
 use rosy_core::{Length, Units};
 
 fn eighths(n: i64) -> Length {

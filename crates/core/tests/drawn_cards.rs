@@ -1,10 +1,10 @@
 //! What is drawn of a card and of a sheet: to scale, whole, and measured outside the piece.
 
-use rosy_core::card::edges::{Axis, Place};
 use rosy_core::card::layers::Window;
 use rosy_core::card::{Card, Format, Layer, Reveal, Role, drawing};
 use rosy_core::cut::{Piece, Sheet, SheetAsked};
 use rosy_core::drawing::{Drawing, Edge, Mark};
+use rosy_core::edges::{Axis, Place};
 use rosy_core::{Length, Panel, Units};
 use serde_json::json;
 

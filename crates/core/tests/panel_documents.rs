@@ -7,7 +7,8 @@ use rosy_core::document::Document;
 use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
 use rosy_core::judgement::{Owned, Reading, Remedy, Rule};
 use rosy_core::moves::Technique;
-use rosy_core::order::{RunSheet, School};
+use rosy_core::order::RunSheet;
+use rosy_core::scene::School;
 use rosy_core::{Length, Panel, Units};
 
 fn panel(way: Way, school: School, inks: &[(Kind, [f64; 3])], units: Units) -> Panel {

@@ -5,7 +5,8 @@ use rosy_core::colour::Colour;
 use rosy_core::ink::{Ink, KeptFor, Kind, Paper, Surface, Tool, ToolKind};
 use rosy_core::judgement::Reading;
 use rosy_core::moves::{Laying, Move, Technique};
-use rosy_core::order::{Cost, RunSheet, School};
+use rosy_core::order::{Cost, RunSheet};
+use rosy_core::scene::School;
 use rosy_core::{Length, Panel, Units};
 
 const TIDE: (&str, [f64; 3]) = ("First Tide", [57.0, -17.0, -31.0]);

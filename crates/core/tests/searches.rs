@@ -2,11 +2,11 @@
 
 use proptest::prelude::*;
 use rosy_core::ask::InkGiven;
+use rosy_core::ask::search::{BridgeAsked, InkOwned, NearAsked, PairsAsked, PathAsked};
 use rosy_core::blend::{Verdict, meet};
 use rosy_core::colour::{Colour, Illuminant, Lab, Spectrum};
 use rosy_core::ink::measured::BRIGHT_WHITE;
 use rosy_core::ink::{Film, Kind, Stack};
-use rosy_core::search::ask::{BridgeAsked, InkOwned, NearAsked, PairsAsked, PathAsked};
 
 const LIGHT: Illuminant = Illuminant::D65;
 

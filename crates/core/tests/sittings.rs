@@ -7,7 +7,7 @@ use rosy_core::evening::check::suffers;
 use rosy_core::evening::words::said;
 use rosy_core::evening::{Fault, Sitting, Told, What};
 use rosy_core::ink::{Ink, Kind, Paper, Surface as Face, Tool, ToolKind};
-use rosy_core::learn::ask::By;
+use rosy_core::learn::learned::By;
 use rosy_core::learn::pace::Own;
 use rosy_core::learn::{Figure, Pace};
 use rosy_core::moves::Technique;

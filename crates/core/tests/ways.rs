@@ -6,9 +6,10 @@ use rosy_core::colour::{Colour, Illuminant, Lab};
 use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
 use rosy_core::judgement::{Reading, Rule};
 use rosy_core::moves::Technique;
-use rosy_core::order::{RunSheet, School};
+use rosy_core::order::RunSheet;
 use rosy_core::picture::{Size, draw};
 use rosy_core::place::{Corner, Point};
+use rosy_core::scene::School;
 use rosy_core::{Length, Panel, Units};
 
 fn ink(name: &str, kind: Kind, lab: [f64; 3]) -> Ink {

@@ -2,16 +2,17 @@
 
 use std::borrow::Cow;
 
+use chrono::{DateTime, Utc};
 use encoding_rs::{Encoding, WINDOWS_1252};
 use rosy_core::card::Made;
-use rosy_core::card::edges::Axis;
 use rosy_core::colour::written;
 use rosy_core::cut::steps::Step;
 use rosy_core::cut::{Piece, Plan};
 use rosy_core::document::Document;
+use rosy_core::edges::Axis;
 use rosy_core::ink::{DrawerError, Ink, Kind};
+use rosy_core::record;
 use rosy_core::{Panel, Units};
-
 use serde::{Deserialize, Serialize};
 
 use crate::error::sentence;
@@ -314,6 +315,30 @@ pub fn table<const N: usize>(columns: [&str; N], rows: impl Iterator<Item = [Str
 /// Inks as JSON.
 pub fn write_json(inks: &[Ink]) -> String {
     serde_json::to_string_pretty(inks).unwrap_or_default() + "\n"
+}
+
+/// Records as a table.
+pub fn write_made<'a>(made: impl Iterator<Item = &'a record::Made>) -> String {
+    let columns = ["made", "name", "card", "tool", "inks", "how", "went_wrong", "to", "note", "minutes"];
+    let row = |one: &'a record::Made| {
+        let panel = &one.panel;
+        let when = DateTime::<Utc>::from_timestamp_millis(one.at).unwrap_or_default();
+        let inks: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
+        let faults: Vec<&str> = one.faults.iter().map(|fault| fault.words()).collect();
+        [
+            when.format("%Y-%m-%d").to_string(),
+            panel.name.to_string(),
+            panel.paper.name.to_string(),
+            panel.tool.name.to_string(),
+            inks.join("; "),
+            one.techniques().join("; "),
+            faults.join("; "),
+            one.to.clone(),
+            one.note.clone(),
+            one.minutes.map_or(String::new(), |minutes| minutes.to_string()),
+        ]
+    };
+    table(columns, made.map(row))
 }
 
 #[cfg(test)]

@@ -19,6 +19,9 @@ mod questions;
 mod refusal;
 mod routes;
 mod say;
+mod shapes;
+mod state;
+mod stock;
 #[cfg(test)]
 mod torn;
 mod visitor;

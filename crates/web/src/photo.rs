@@ -8,8 +8,11 @@ use std::io::Cursor;
 use image::codecs::jpeg::JpegEncoder;
 use image::metadata::Orientation;
 use image::{
-    DynamicImage, ImageDecoder, ImageError, ImageFormat, ImageReader, Limits, Rgb, RgbImage, guess_format,
+    DynamicImage, ImageDecoder, ImageError, ImageFormat, ImageReader, Limits, Rgb, RgbImage, Rgba,
+    guess_format,
 };
+use rosy_core::colour::{Illuminant, Srgb};
+use rosy_core::search::colours_of;
 
 /// Most bytes of a photo that is sent.
 pub const MOST_BYTES: usize = 24 << 20;
@@ -144,6 +147,30 @@ fn on_white(photo: &DynamicImage) -> RgbImage {
             |c: u8| ((u32::from(c) * u32::from(alpha) + 255 * (255 - u32::from(alpha)) + 127) / 255) as u8;
         Rgb([on(r), on(g), on(b)])
     })
+}
+
+/// Most pixels along a side: the page makes larger pictures smaller before it sends them.
+const MOST_SEEN: u32 = 400;
+/// Most colours told.
+const MOST_COLOURS: usize = 6;
+
+/// The few colours of a picture, written.
+pub fn colours(bytes: &[u8]) -> Result<Vec<String>, String> {
+    let saw = colours_of(pixels(bytes)?, MOST_COLOURS);
+    Ok(saw.iter().map(|saw| saw.lab.on_screen(Illuminant::D65).0.to_string()).collect())
+}
+
+/// The pixels of a picture; what can be seen through is left out.
+fn pixels(bytes: &[u8]) -> Result<Vec<Srgb>, String> {
+    let (picture, _) =
+        decoded(bytes, MOST_SEEN, u64::from(MOST_SEEN).pow(2)).map_err(|error| error.to_string())?;
+    let is_seen = |pixel: &Rgba<u8>| pixel.0[3] > 127;
+    let pixels = picture.to_rgba8();
+    Ok(pixels
+        .pixels()
+        .filter(|pixel| is_seen(pixel))
+        .map(|pixel| Srgb([pixel.0[0], pixel.0[1], pixel.0[2]]))
+        .collect())
 }
 
 #[cfg(test)]

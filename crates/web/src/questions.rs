@@ -1,20 +1,21 @@
 //! The questions the model answers, by name: the same on the command line and over the web.
 
-use rosy_core::ask::{
-    Junction, JunctionSeen, Order, OrderSeen, Overprint, OverprintSeen, PanelAsked, PanelSeen,
-};
-use rosy_core::card::ask::{CardAsked, CardSeen, TrimAsked, TrimSeen};
-use rosy_core::cut::{Plan, SheetAsked};
-use rosy_core::evening::ask::{EveningAsked, EveningSeen};
-use rosy_core::learn::ask::{LearnAsked, LearnSeen};
-use rosy_core::order::ask::{CheckAsked, CheckSeen, CoverAsked, CoverSeen};
-use rosy_core::search::ask::{
+use rosy_core::ask::card::{CardAsked, CardSeen, TrimAsked, TrimSeen};
+use rosy_core::ask::edit::{EditAsked, EditSeen};
+use rosy_core::ask::evening::{EveningAsked, EveningSeen};
+use rosy_core::ask::learn::{LearnAsked, LearnSeen};
+use rosy_core::ask::order::{CheckAsked, CheckSeen, CoverAsked, CoverSeen};
+use rosy_core::ask::search::{
     BridgeAsked, BridgeSeen, DarkerAsked, DarkerSeen, NearAsked, NearSeen, PairsAsked, PairsSeen, PathAsked,
     PathSeen,
 };
-use rosy_core::shape::ask::{ShapeAsked, ShapeSeen};
+use rosy_core::ask::shape::{ShapeAsked, ShapeSeen};
+use rosy_core::ask::water::{FlecksAsked, FlecksSeen, PressAsked, PressSeen};
+use rosy_core::ask::{
+    Junction, JunctionSeen, Order, OrderSeen, Overprint, OverprintSeen, PanelAsked, PanelSeen,
+};
+use rosy_core::cut::{Plan, SheetAsked};
 use rosy_core::shape::steps::{StepsAsked, StepsSeen};
-use rosy_core::water::ask::{FlecksAsked, FlecksSeen, PressAsked, PressSeen};
 use schemars::{JsonSchema, schema_for};
 use serde::{Serialize, de::DeserializeOwned};
 use serde_json::{Value, json};
@@ -36,7 +37,7 @@ macro_rules! question {
 }
 
 /// All questions.
-const QUESTIONS: [Question; 20] = [
+const QUESTIONS: [Question; 21] = [
     question!("overprint", Overprint, OverprintSeen),
     question!("junction", Junction, JunctionSeen),
     question!("order", Order, OrderSeen),
@@ -52,6 +53,7 @@ const QUESTIONS: [Question; 20] = [
     question!("shape", ShapeAsked, ShapeSeen),
     question!("cover", CoverAsked, CoverSeen),
     question!("steps", StepsAsked, StepsSeen),
+    question!("edit", EditAsked, EditSeen),
     question!("check", CheckAsked, CheckSeen),
     question!("press", PressAsked, PressSeen),
     question!("flecks", FlecksAsked, FlecksSeen),
@@ -78,7 +80,7 @@ asked!(
     DarkerAsked => DarkerSeen,
     CardAsked => CardSeen, TrimAsked => TrimSeen, SheetAsked => Plan, ShapeAsked => ShapeSeen, CoverAsked => CoverSeen,
     CheckAsked => CheckSeen, StepsAsked => StepsSeen, PressAsked => PressSeen, FlecksAsked => FlecksSeen,
-    EveningAsked => EveningSeen, LearnAsked => LearnSeen
+    EveningAsked => EveningSeen, LearnAsked => LearnSeen, EditAsked => EditSeen
 );
 
 fn answered<A: Asked<S> + DeserializeOwned, S: Serialize>(document: &[u8]) -> Result<Value, String> {

@@ -163,6 +163,17 @@ pub fn json_in_page(value: &impl serde::Serialize) -> String {
     serde_json::to_string(value).unwrap_or_default().replace('<', "\\u003c")
 }
 
+/// A word of a document, such as `very-smooth`.
+pub fn word(value: impl serde::Serialize) -> String {
+    serde_json::to_value(value).ok().and_then(|value| value.as_str().map(str::to_owned)).unwrap_or_default()
+}
+
+/// What a word of a document names.
+pub fn from_word<T: serde::de::DeserializeOwned>(word: &str) -> Result<T, String> {
+    serde_json::from_value(serde_json::Value::String(word.to_owned()))
+        .map_err(|_| "choose one of these".to_owned())
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

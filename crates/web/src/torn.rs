@@ -12,7 +12,7 @@ use rosy_core::shape::outline::{MOST_CROSSINGS, MOST_POINTS};
 use zip::ZipWriter;
 use zip::write::SimpleFileOptions;
 
-use crate::{api, archive, files, photo, questions};
+use crate::{archive, files, photo, questions};
 
 /// Most letters of a refusal.
 const LONGEST: usize = 2_000;
@@ -159,7 +159,7 @@ fn pictures() {
         |bytes| photo::kept(bytes).map_err(|error| error.to_string()),
         |kept| image::load_from_memory_with_format(kept, ImageFormat::Jpeg).is_ok(),
     );
-    feed(&files, api::saw::colours, |colours| colours.len() <= 6);
+    feed(&files, photo::colours, |colours| colours.len() <= 6);
 }
 
 #[test]

@@ -411,6 +411,12 @@ async fn an_evening_is_chosen_from_many_panels_page_by_page() {
     // 7, 70 to 79, and the one asked for where it is none of these.
     assert!(status == 200 && (11..=12).contains(&offered(&found)), "{status} {}", offered(&found));
     assert_eq!(offered(&turned("find=100%25_&panels=1").2), 0, "a word is a word");
+    // The Enter key finds where another word was written, and plans otherwise.
+    let (status, _, entered) = turned(&format!("count_{id}=3&find=kite+7&found="));
+    assert!(status == 200 && offered(&entered) == offered(&found), "{status} {}", offered(&entered));
+    assert_eq!(turned(&format!("count_{id}=3&find=kite+7&found=kite+7")).0, 303);
+    let buttons = first.split("action=\"/evenings\"").nth(1).and_then(|form| form.split("<button ").nth(1));
+    assert!(buttons.is_some_and(|first| !first.split('>').next().unwrap_or("").contains("name=")));
     let (status, head, said) = turned(&format!("name=Thursday&count_{id}=3"));
     assert_eq!(status, 303, "{said:.300}");
     assert!(head.contains("location: /evenings/"), "{head}");
@@ -472,7 +478,7 @@ fn torn(random: &mut ChaCha8Rng, whole: &[u8]) -> Vec<u8> {
     bytes
 }
 
-/// How many of each there are: a tenth of a siege in the suite, all of it where `ROSY_SIEGE` is set.
+/// How many of each there are: a twentieth of a siege in the suite, all of it where `ROSY_SIEGE` is set.
 fn siege(whole: usize) -> usize {
     if std::env::var_os("ROSY_SIEGE").is_some() { whole } else { whole / 20 }
 }

@@ -1,5 +1,6 @@
 //! By what is a way taken hold of, on the picture and by number, and what becomes of it then?
 
+use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::way::{BESIDE, REACH, Way};
@@ -7,7 +8,7 @@ use crate::length::{Length, LengthError, Units};
 use crate::place::Point;
 
 /// A place on the picture where a way can be taken hold of.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum Grip {
     /// Turns bands.
@@ -29,7 +30,7 @@ pub enum Grip {
 }
 
 /// A measure of a way that can be written.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum Measure {
     /// Degrees clockwise from left to right.

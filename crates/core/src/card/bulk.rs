@@ -14,12 +14,10 @@ use serde::{Deserialize, Serialize};
 
 use super::layers::{Layer, Placed, Stacked};
 use super::mount::Mount;
+use crate::ink::drawer::CARD_LB;
 use crate::ink::{Name, Paper};
 use crate::length::{Length, Units};
 
-/// Thicknesses of card with the weights makers know them by (published for usual card).
-pub const CARD_LB: [(u32, Length); 2] =
-    [(110, Length::from_tenths_mm(3)), (80, Length::from_hundredths_mm(22))];
 /// Foam tape: thinnest and thickest (published at the bench).
 pub const FOAM: (Length, Length) = (Length::from_tenths_mm(10), Length::from_tenths_mm(20));
 /// Most tiers of a stacked die cut.

@@ -1,10 +1,10 @@
 //! The card drawn to scale, layer by layer, with every measure a maker marks.
 
 use super::bulk::DieCut;
-use super::edges::{Axis, Edges, Place};
 use super::layers::{Opening, Placed, Role};
 use super::plan::{Card, Inked, Made};
 use crate::drawing::{Drawing, Edge, Hole, Line, Mark};
+use crate::edges::{Axis, Edges, Place};
 use crate::ink::Paper;
 use crate::length::{Length, Units};
 use crate::place::Point;

@@ -8,7 +8,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::edges::{Axis, Place, size};
+use crate::edges::{Axis, Place, size};
 use crate::ink::Name;
 use crate::length::{Length, Units};
 

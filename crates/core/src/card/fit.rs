@@ -11,7 +11,7 @@ use schemars::{JsonSchema, Schema, SchemaGenerator, json_schema};
 use serde::de::{self, Deserializer, MapAccess, Visitor, value::MapAccessDeserializer};
 use serde::{Deserialize, Serialize};
 
-use super::edges::{Axis, Edges};
+use crate::edges::{Axis, Edges};
 use crate::length::{Length, Units};
 
 /// Most layers in a run of equal ones.

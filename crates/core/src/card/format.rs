@@ -16,7 +16,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::edges::{Axis, known_size};
+use crate::edges::{Axis, known_size};
 use crate::ink::Name;
 use crate::length::{Length, Units};
 
@@ -96,7 +96,7 @@ pub struct Format {
 }
 
 /// The usual relief, where a document leaves it out.
-pub(super) fn relief() -> Length {
+pub(crate) fn relief() -> Length {
     RELIEF
 }
 

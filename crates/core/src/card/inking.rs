@@ -9,7 +9,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::edges::{Edges, Place, size};
+use crate::edges::{Edges, Place, size};
 use crate::length::{Length, Units};
 
 /// How far over the finished size a panel is usually inked on each side.

@@ -7,9 +7,10 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::edges::{Axis, Edges, Place};
 use super::fit::{Clash, How, MOST_IN_RUN, Reveal, Span};
 use super::mount::Mount;
+use crate::drawing::WindowShape;
+use crate::edges::{Axis, Edges, Place};
 use crate::ink::{Name, Paper};
 use crate::length::{Length, Units};
 
@@ -27,24 +28,13 @@ pub enum Role {
     Panel,
 }
 
-/// The shape of a window.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "lowercase")]
-pub enum Shape {
-    /// Straight sides.
-    #[default]
-    Rectangle,
-    /// Round or oval, in the rectangle of its size.
-    Oval,
-}
-
 /// An opening cut out of a layer.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Window {
     /// Its shape.
     #[serde(default)]
-    pub shape: Shape,
+    pub shape: WindowShape,
     /// From left to right; worked out where it is left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub width: Option<Length>,
@@ -136,7 +126,7 @@ pub struct Placed {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 pub struct Opening {
     /// Its shape.
-    pub shape: Shape,
+    pub shape: WindowShape,
     /// Where it is, from the layer's left and top edges.
     pub place: Place,
     /// What is left of the layer around it.

@@ -2,7 +2,6 @@
 //!
 //! | file | question |
 //! |---|---|
-//! | [`edges`] | how is something measured from the four edges? |
 //! | [`format`](mod@format) | which sizes do cards come in, and what base is cut and scored for each? |
 //! | [`fit`] | how does one rectangle stand in another, and what of it can be worked out? |
 //! | [`mount`] | how is a layer held to the one beneath? |
@@ -13,12 +12,9 @@
 //! | [`bulk`] | how thick and stiff does it become, and what brings it under the limit? |
 //! | [`plan`] | all of it together, for one panel |
 //! | [`drawing`] | all of it drawn to scale |
-//! | [`ask`] | what can be asked of it from outside? |
 
-pub mod ask;
 pub mod bulk;
 pub mod drawing;
-pub mod edges;
 pub mod envelope;
 pub mod fit;
 pub mod format;
@@ -29,7 +25,6 @@ pub mod plan;
 pub mod trim;
 
 pub use bulk::{Bulk, DieCut};
-pub use edges::Edges;
 pub use envelope::Envelope;
 pub use fit::Reveal;
 pub use format::{Base, Fold, Format};

@@ -4,13 +4,14 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::bulk::{self, Build, Bulk, BulkError, DieCut};
-use super::edges::{Axis, Edges, Place, size};
 use super::envelope::{Envelope, EnvelopeError, Outline, Posted};
 use super::format::{Base, Fold, Format, FormatError};
 use super::inking::{self, Tape, TapeError, Taped};
-use super::layers::{Layer, LayerError, Placed, Role, Shape, Stacked, stack};
+use super::layers::{Layer, LayerError, Placed, Role, Stacked, stack};
 use super::trim::{self, Feature, Refusal, Trim, Trimmed};
 use crate::cut::Piece;
+use crate::drawing::WindowShape;
+use crate::edges::{Axis, Edges, Place, size};
 use crate::ink::{Name, Paper};
 use crate::length::{Length, Units};
 use crate::place::Point;
@@ -317,13 +318,13 @@ impl Card {
 }
 
 /// Refuses a margin no panel is inked with.
-pub(super) fn check_over(over: Length) -> Result<(), CardError> {
+pub(crate) fn check_over(over: Length) -> Result<(), CardError> {
     let usual = Length::ZERO..=Length::from_inches(1);
     if usual.contains(&over) { Ok(()) } else { Err(CardError::Over(over)) }
 }
 
 /// Refuses a limit no post has.
-pub(super) fn check_limit(limit: Option<Length>) -> Result<(), CardError> {
+pub(crate) fn check_limit(limit: Option<Length>) -> Result<(), CardError> {
     let thick = Length::from_tenths_mm(10)..=Length::from_inches(2);
     match limit.filter(|limit| !thick.contains(limit)) {
         Some(limit) => Err(CardError::Limit(limit)),
@@ -332,7 +333,7 @@ pub(super) fn check_limit(limit: Option<Length>) -> Result<(), CardError> {
 }
 
 /// The closed card's outline, layer upon layer.
-pub(super) fn outline(stacked: &Stacked, paper: &Paper, fold: Fold, die_cut: Option<&DieCut>) -> Outline {
+pub(crate) fn outline(stacked: &Stacked, paper: &Paper, fold: Fold, die_cut: Option<&DieCut>) -> Outline {
     let front = Place { width: stacked.width, height: stacked.height, ..Place::default() };
     let mut top = paper.thickness * fold.leaves();
     let mut steps = vec![(front, top)];
@@ -361,7 +362,7 @@ pub struct CutOut {
 }
 
 /// What is cut for one card, the panel in the size it is inked, and what comes out of its windows.
-pub(super) fn pieces(
+pub(crate) fn pieces(
     base: &Base,
     stacked: &Stacked,
     paper: &Paper,
@@ -391,7 +392,7 @@ pub(super) fn pieces(
         if let Some(window) = layer.window {
             let name = named(format!("Window of {}", layer.name), &layer.name);
             let piece = piece(name, (window.place.width, window.place.height), None, paper);
-            let is_spare = layer.role == Role::Mat && window.shape == Shape::Rectangle;
+            let is_spare = layer.role == Role::Mat && window.shape == WindowShape::Rectangle;
             windows.push(CutOut { piece, of: layer.name.clone(), is_spare });
         }
     }
@@ -408,7 +409,7 @@ pub(super) fn pieces(
 }
 
 /// What to look out for.
-pub(super) fn says(format: &Format, stacked: &Stacked, units: Units) -> Vec<String> {
+pub(crate) fn says(format: &Format, stacked: &Stacked, units: Units) -> Vec<String> {
     let mut says = Vec::new();
     if let Some(axis) = format.fold.axis() {
         let base = format.base();

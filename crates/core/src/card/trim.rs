@@ -8,7 +8,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::edges::{Axis, Edges, Place, size};
+use crate::edges::{Axis, Edges, Place, size};
 use crate::ink::Name;
 use crate::length::{Length, Units};
 use crate::place::Point;

@@ -7,7 +7,7 @@ use super::job::{Found, Job};
 use super::layout::{Cell, Layout, Lying, Part};
 use super::piece::{Piece, Sheet};
 use super::steps::{Step, steps};
-use crate::card::edges::{Place, size};
+use crate::edges::{Place, size};
 use crate::ink::Name;
 use crate::length::{Length, Units};
 

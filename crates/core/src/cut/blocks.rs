@@ -9,7 +9,7 @@ use std::collections::HashMap;
 
 use super::layout::Block;
 use super::piece::{Piece, Sheet};
-use crate::card::edges::Axis;
+use crate::edges::Axis;
 use crate::length::Length;
 
 /// How many of each kind of piece.

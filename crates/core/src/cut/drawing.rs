@@ -1,8 +1,8 @@
 //! A sheet drawn to scale: where each piece lies, and what is left over.
 
 use super::batch::{SheetAsked, SheetCut};
-use crate::card::edges::size;
 use crate::drawing::{Drawing, Mark};
+use crate::edges::size;
 use crate::length::Units;
 
 /// Draws sheets cut alike.

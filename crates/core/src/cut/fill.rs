@@ -8,7 +8,7 @@ use rand_core::Rng;
 
 use super::layout::{Cell, Part, split};
 use super::piece::{Piece, Sheet};
-use crate::card::edges::{Axis, Place};
+use crate::edges::{Axis, Place};
 use crate::length::Length;
 
 /// A share between nothing and one.

@@ -13,7 +13,7 @@ use super::fill::fill;
 use super::layout::{Cell, Layout};
 use super::piece::{Piece, Sheet};
 use super::shelves::shelves;
-use crate::card::edges::{Axis, Place};
+use crate::edges::{Axis, Place};
 use crate::length::Length;
 
 /// Tries at filling sheets, with offcuts and without (chosen).

@@ -6,7 +6,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::card::edges::{Axis, Place};
+use crate::edges::{Axis, Place};
 use crate::length::Length;
 
 /// A part of a sheet: a piece, something left over, or cut in two.

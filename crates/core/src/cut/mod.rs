@@ -14,6 +14,8 @@
 //! | [`steps`] | in which order, and with which setting of the stop, is each cut made? |
 //! | [`stock`] | what is gathered to be cut, and what is left once it is? |
 //! | [`drawing`] | a sheet drawn to scale |
+//! | [`tiles`] | how do the pieces of a shape lie on the sheets they are cut from? |
+//! | [`machine`] | what does the cutting machine do with a sheet? |
 
 pub mod batch;
 mod blocks;
@@ -23,10 +25,12 @@ mod fewest;
 mod fill;
 mod job;
 pub mod layout;
+pub mod machine;
 pub mod piece;
 mod shelves;
 pub mod steps;
 pub mod stock;
+pub mod tiles;
 
 pub use batch::{CutError, Plan, SheetAsked};
 pub use layout::{Cell, Layout};

@@ -3,7 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::card::edges::{Axis, size};
+use crate::edges::{Axis, size};
 use crate::ink::Name;
 use crate::length::{Length, Units};
 

@@ -5,7 +5,7 @@
 
 use super::layout::{Block, Layout};
 use super::piece::{Piece, Sheet};
-use crate::card::edges::{Axis, Place};
+use crate::edges::{Axis, Place};
 use crate::length::Length;
 
 struct Row {

@@ -9,7 +9,7 @@ use serde::{Deserialize, Serialize};
 
 use super::layout::{Cell, Part};
 use super::piece::Piece;
-use crate::card::edges::{Axis, size};
+use crate::edges::{Axis, size};
 use crate::length::{Length, Units};
 
 /// One setting of the stop and the cuts made with it.

@@ -165,7 +165,7 @@ fn of_card(evening: &Evening, scheduled: &Scheduled, card: usize) -> Vec<Suffers
                 suffers(at, unmet.says);
             }
             if let Move::Back(back) = m
-                && let Some(ink) = surface.dried_under(&back.0)
+                && let Some(ink) = surface.dried_under(back.0.ink, back.0.on)
             {
                 suffers(at, format!("{} has dried: the join does not blend any more.", panel.inks[ink].name));
             }

@@ -13,14 +13,12 @@
 //! | [`sitting`] | how does it stand, by what has been told of it? |
 //! | [`skip`] | can what comes next on a card be left out? |
 //! | [`words`] | how is a step said, from a metre away? |
-//! | [`ask`] | what can be asked from outside? |
 //!
 //! An evening is a shop with one pair of hands, one heat tool and one mat. Each card is a chain of tasks with least waits
 //! between them (dry before it is covered) and longest waits (a join is worked before its ink is dry), and with set-ups
 //! between inks. The hands end as early as they can; of all orders that end so, the one with the fewest changes of ink is
 //! the best.
 
-pub mod ask;
 pub mod bound;
 pub mod chain;
 pub mod check;

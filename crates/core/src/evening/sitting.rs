@@ -14,7 +14,7 @@ use super::plan::{Evening, Progress, Scheduled, Tools};
 use super::skip::without;
 use crate::ink::Name;
 use crate::learn::Figure;
-use crate::learn::ask::Log;
+use crate::learn::learned::Log;
 use crate::moves::{Laying, Move, Technique, dry::Dry, lay::Lay};
 use crate::panel::Panel;
 
@@ -299,6 +299,17 @@ pub enum ToldError {
 }
 
 impl Sitting {
+    /// The cards' names; those that are alike are numbered.
+    pub fn names(&self) -> Vec<String> {
+        let alike =
+            |cards: &[Panel], card: &Panel| cards.iter().filter(|other| other.name == card.name).count();
+        let name = |(at, card): (usize, &Panel)| match alike(&self.cards, card) {
+            1 => card.name.to_string(),
+            _ => format!("{}, {}", card.name, alike(&self.cards[..=at], card)),
+        };
+        self.cards.iter().enumerate().map(name).collect()
+    }
+
     /// Writes down what is told; what is known by its mark is not written twice.
     ///
     /// # Errors

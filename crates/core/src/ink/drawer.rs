@@ -17,7 +17,11 @@ use crate::length::{Length, LengthError, Units, thickness};
 pub const LONGEST_NAME: usize = 80;
 /// Most light passes a full swatch may stand for.
 pub const MOST_VEILS: u8 = 24;
-
+/// Most inks of a panel.
+pub const MOST_INKS: usize = 12;
+/// Thicknesses of card with the weights makers know them by (published for usual card).
+pub const CARD_LB: [(u32, Length); 2] =
+    [(110, Length::from_tenths_mm(3)), (80, Length::from_hundredths_mm(22))];
 /// Most tools of one name.
 pub const MOST_ALIKE: u8 = 24;
 
@@ -308,7 +312,7 @@ pub fn card_thickness(text: &str, units: Units) -> Result<Length, LengthError> {
     });
     match weight {
         Some(pounds) => {
-            let [(heavy, thick), (light, thin)] = crate::card::bulk::CARD_LB;
+            let [(heavy, thick), (light, thin)] = CARD_LB;
             let per_pound = (thick.mm() - thin.mm()) / f64::from(heavy - light);
             let mm = thin.mm() + (pounds - f64::from(light)) * per_pound;
             Ok(Length::nearest(mm.clamp(0.0, 10.0), Length::from_hundredths_mm(1)))

@@ -4,12 +4,12 @@
 //! |---|---|
 //! | [`figure`] | which figures can be learned, and what does the field guide give for them? |
 //! | [`estimate`] | what is a figure most likely, and how sure is that? |
+//! | [`learned`] | what do the logs say, of everything together and of each ink, card, tool and room? |
 //! | [`pace`] | which figures does a maker plan with? |
-//! | [`ask`] | what can be asked from outside? |
 
-pub mod ask;
 pub mod estimate;
 pub mod figure;
+pub mod learned;
 pub mod pace;
 
 pub use estimate::{Estimate, Prior};

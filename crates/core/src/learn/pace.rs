@@ -3,8 +3,8 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::ask::{By, LONGEST, Learned};
 use super::figure::Figure;
+use super::learned::{By, LONGEST, Learned};
 use crate::ink::{Kind, Name, measured};
 
 /// Most figures of one maker's.

@@ -157,3 +157,8 @@ pub fn surface_after(materials: Arc<Materials>, moves: &[Move]) -> Surface {
     }
     surface
 }
+
+/// Masks lifted, one after the other.
+pub fn all_off(masks: &[Mask]) -> impl Iterator<Item = Move> {
+    masks.iter().map(|mask| MaskOff(*mask).into())
+}

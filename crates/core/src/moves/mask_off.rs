@@ -17,11 +17,6 @@ use crate::surface::{Mask, Materials, Part, Surface};
 #[serde(transparent)]
 pub struct MaskOff(pub Mask);
 
-/// Masks lifted, one after the other.
-pub fn all_off(masks: &[Mask]) -> impl Iterator<Item = super::Move> {
-    masks.iter().map(|mask| MaskOff(*mask).into())
-}
-
 impl Technique for MaskOff {
     fn is_possible(&self, stage: &Stage) -> bool {
         self.0.thing < stage.things.len()

@@ -79,7 +79,7 @@ pub mod wipe;
 
 pub use accepted::{Accepted, LONGEST_NOTE, MOST_ACCEPTED};
 pub use laying::{Laying, light_passes};
-pub use list::{Move, surface_after};
+pub use list::{Move, all_off, surface_after};
 pub use rules::{Breach, Mend, Stage, Unmet};
 pub use technique::{Technique, Words};
 pub use wetting::standing;

@@ -194,8 +194,8 @@ mod tests {
     use crate::colour::Colour;
     use crate::ink::{Ink, KeptFor, Kind, Tool, ToolKind};
     use crate::length::{Length, Units};
-    use crate::order::School;
     use crate::panel::{Panel, sample};
+    use crate::scene::School;
     use proptest::prelude::*;
 
     fn ink(lab: [f64; 3], kind: Kind) -> Ink {

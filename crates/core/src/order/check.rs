@@ -4,7 +4,6 @@
 //! and what is seen on a thing that was meant for what is behind it. Each finding that can be put right says how, as moves
 //! in place of those checked.
 
-use super::cover::Covering;
 use super::plan::Plan;
 use super::wet::goes;
 use crate::colour::Illuminant;
@@ -15,6 +14,7 @@ use crate::moves::{
     raise::Raise, wipe::Wipe,
 };
 use crate::panel::Panel;
+use crate::scene::Covering;
 use crate::surface::{Mask, Materials, Part, Surface};
 
 /// A rule broken.

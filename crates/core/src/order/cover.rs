@@ -11,13 +11,10 @@ use std::collections::HashMap;
 use std::ops::Range;
 use std::sync::Arc;
 
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
-
 use crate::blend::field::zones;
 use crate::colour::{Illuminant, Lab};
 use crate::ink::{Stack, measured};
-use crate::scene::{MOST_THINGS, Scene};
+use crate::scene::{Covering, MOST_THINGS, Scene};
 use crate::surface::masks::Plot;
 use crate::surface::{Mask, Materials, Part, Surface};
 
@@ -27,33 +24,6 @@ pub const MOST_EXACT: usize = 7;
 const PLACES: usize = 24;
 /// Square millimetres that two things must share before one goes over the other.
 const SHARED: f64 = 0.01;
-
-/// How it is decided what is covered when.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Covering {
-    /// As few pieces as the colours allow, then as few dryings.
-    #[default]
-    Fewest,
-    /// What is in front first, each thing then under its plug.
-    FrontFirst,
-    /// The ground first, every thing under its plug until its turn.
-    BackFirst,
-}
-
-impl Covering {
-    /// All three.
-    pub const ALL: [Covering; 3] = [Covering::Fewest, Covering::FrontFirst, Covering::BackFirst];
-
-    /// Its name.
-    pub const fn words(self) -> &'static str {
-        match self {
-            Covering::Fewest => "as few masks as will do",
-            Covering::FrontFirst => "front first, every plug",
-            Covering::BackFirst => "ground first, every plug",
-        }
-    }
-}
 
 /// What is laid when, and what is plugged.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]

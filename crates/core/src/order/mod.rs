@@ -12,26 +12,28 @@
 //! | [`pieces`] | which pieces are cut beforehand? |
 //! | [`cost`] | what does a way of laying cost? |
 //! | [`sheet`] | what does the maker read at the bench, step by step? |
-//! | [`ask`] | what can be asked from outside? |
+//! | [`laid`] | which moves have been made, and which are laid after them? |
+//! | [`ways`] | which ways are there to cover it, and what does each take? |
+//! | [`anew`] | what is laid when something else is wanted? |
 //! | [`ticks`] | what becomes of the steps already done when the plan changes? |
 
-pub mod ask;
+pub mod anew;
 pub mod brushes;
 pub mod check;
 pub mod cost;
 pub mod cover;
 pub mod hand;
+pub mod laid;
 pub mod pieces;
 pub mod plan;
 pub mod school;
 pub mod sheet;
 pub mod ticks;
+pub mod ways;
 pub mod wet;
 
 pub use brushes::Dirt;
 pub use cost::Cost;
-pub use cover::Covering;
 pub use plan::{Plan, lay, lay_on};
-pub use school::School;
 pub use sheet::{RunSheet, Step};
 pub use ticks::what_changes;

@@ -7,25 +7,16 @@
 use std::sync::Arc;
 
 use super::brushes::with_brushes;
-use super::cover::{Covering, Scenery, Wearing};
-use super::school::{School, layings};
+use super::cover::{Scenery, Wearing};
+use super::school::layings;
 use super::wet::Wetted;
 use crate::moves::{
-    Laying, Move, Technique,
-    anti_static::AntiStatic,
-    buff::Buff,
-    cool::Cool,
-    dry::Dry,
-    look::Look,
-    mask_off::{MaskOff, all_off},
-    mask_on::MaskOn,
-    melt::Melt,
-    powder::Powder,
-    raise::Raise,
-    sticky::Sticky,
+    Laying, Move, Technique, all_off, anti_static::AntiStatic, buff::Buff, cool::Cool, dry::Dry, look::Look,
+    mask_off::MaskOff, mask_on::MaskOn, melt::Melt, powder::Powder, raise::Raise, sticky::Sticky,
     surface_after,
 };
 use crate::scene::Scene;
+use crate::scene::{Covering, School};
 use crate::shape::Use;
 use crate::surface::{Mask, Materials, Part, Surface};
 

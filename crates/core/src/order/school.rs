@@ -5,52 +5,12 @@
 //! before it goes back over the place where they meet: a share of its last veil is kept for that. Whatever the school, black
 //! at the rim of a night sky comes at the very last, and brown at the foot of green ground after the green.
 
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
-
 use crate::blend::{Blend, Reach, Way, field::zones};
 use crate::ink::{Family, Kind};
 use crate::length::Length;
 use crate::moves::{Laying, Move, Technique, back::Back, break_into::BreakInto, lay::Lay};
+use crate::scene::School;
 use crate::surface::Materials;
-
-/// Which ink is laid first.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum School {
-    /// Light inks first, the darkest last: it can always be taken darker, and light pads stay clean.
-    #[default]
-    LightToDark,
-    /// The darkest where it must be strongest, then lighter inks pulled towards it.
-    DarkToLight,
-    /// A faint round of every ink, then deeper round by round.
-    AllLightFirst,
-}
-
-impl School {
-    /// All three.
-    pub const ALL: [School; 3] = [School::LightToDark, School::DarkToLight, School::AllLightFirst];
-
-    /// Its name.
-    pub const fn words(self) -> &'static str {
-        match self {
-            School::LightToDark => "light to dark",
-            School::DarkToLight => "dark to light",
-            School::AllLightFirst => "all light first",
-        }
-    }
-
-    /// What it gives, whatever it costs on the panel at hand.
-    pub const fn why(self) -> &'static str {
-        match self {
-            School::LightToDark => "It can always be taken darker.",
-            School::DarkToLight => {
-                "The dark is strongest where you want it, and the lighter inks carry it along."
-            }
-            School::AllLightFirst => "You see the whole blend early.",
-        }
-    }
-}
 
 /// L* below which black or brown along an edge is laid last, and by how much it is then darker than its neighbour (chosen).
 const RIM_DARK: f64 = 45.0;

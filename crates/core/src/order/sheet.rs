@@ -7,16 +7,18 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::cost::Cost;
+use super::laid::STEPS_BEFORE;
 use super::pieces::{Pieces, taken};
-use crate::card::edges::{Place, size};
-use crate::card::layers::{Placed, Role, Shape};
+use crate::card::layers::{Placed, Role};
 use crate::card::plan::CardError;
 use crate::card::{Card, DieCut, Made, Mount};
+use crate::drawing::WindowShape;
+use crate::edges::{Place, size};
 use crate::ink::tool::desk;
 use crate::ink::{KeptFor, Kind};
 use crate::length::{Length, Units};
 use crate::moves::Technique;
-use crate::panel::{Panel, STEPS_BEFORE};
+use crate::panel::Panel;
 use crate::say::{capital, list};
 use crate::surface::{Part, Surface};
 
@@ -166,8 +168,8 @@ fn window(panel: &Panel, layer: &Placed, units: Units) -> Option<Step> {
     let window = layer.window?;
     let Place { left, top, width, height } = window.place;
     let (shape, tool) = match window.shape {
-        Shape::Rectangle => ("straight sides", "by knife along a metal rule, from corner to corner"),
-        Shape::Oval => ("round or oval", "by die or by knife along a template"),
+        WindowShape::Rectangle => ("straight sides", "by knife along a metal rule, from corner to corner"),
+        WindowShape::Oval => ("round or oval", "by die or by knife along a template"),
     };
     let kept = match layer.role {
         Role::Mat => " What comes out is card to keep.",

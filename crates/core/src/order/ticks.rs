@@ -3,9 +3,10 @@
 //! Ink that lies on the card stays there: steps that have been made stay made, and what is still missing of the new plan
 //! is laid after them. Where the new plan has no use for what was made, everything is open again. Either way it is said.
 
+use super::laid::{STEPS_BEFORE, steps_in};
 use super::school::{laid_of, missing};
 use crate::blend::field::zones;
-use crate::panel::{Panel, STEPS_BEFORE, steps_in};
+use crate::panel::Panel;
 
 /// What a change of plan means for the steps that were ticked off, in a sentence or two; nothing where it means nothing.
 pub fn what_changes(before: &Panel, after: &Panel) -> Option<String> {

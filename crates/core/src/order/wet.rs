@@ -5,7 +5,7 @@
 
 use crate::ink::{Kind, Surface as Card};
 use crate::moves::{
-    Move, Technique, blot::Blot, dab::Dab, dry::Dry, flick::Flick, heat::Heat, lift::Lift, mask_off::all_off,
+    Move, Technique, all_off, blot::Blot, dab::Dab, dry::Dry, flick::Flick, heat::Heat, lift::Lift,
     mask_on::MaskOn, mist::Mist, mist_mat::MistMat, press::Press, spray::Spray, spread::Spread, swipe::Swipe,
 };
 use crate::scene::{Loose, Pressing, Scene, Thing, Wetting};

@@ -211,7 +211,7 @@ fn layers(
     here: (f64, f64),
     far: Option<f64>,
 ) -> Vec<Layer> {
-    let but = |of: &Film| far.and_then(|far| of.of_drop(surface, &effects[film], at, far));
+    let but = |of: &Film| far.and_then(|far| of.of_drop(&surface.materials, &effects[film], at, far));
     surface.layers_at(here, effects, Some((film, at, but(&surface.films[film]))))
 }
 

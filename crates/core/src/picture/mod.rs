@@ -7,6 +7,7 @@
 //! | [`table`] | which colour lies at each place, and how does it give when a film is thicker? |
 //! | [`wet`] | how do X, Y and Z change where water has been? |
 //! | [`flecks`] | how do flecks look, one by one? |
+//! | [`pressed`] | what does what was pressed off the mat look like? |
 //! | [`draw`] | which colour has each pixel? |
 //! | [`file`] | as which file is it kept? |
 //!
@@ -19,6 +20,7 @@ pub mod draw;
 pub mod file;
 pub mod flecks;
 pub mod grain;
+pub mod pressed;
 pub mod table;
 pub mod wet;
 

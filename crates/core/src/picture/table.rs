@@ -6,7 +6,7 @@ use crate::colour::Illuminant;
 use crate::surface::{Lattice, Surface};
 
 /// Most inks in a table.
-pub const INKS: usize = crate::panel::MOST_INKS;
+pub const INKS: usize = crate::ink::drawer::MOST_INKS;
 /// Rows of a table along a line to one radius of the tool's footprint.
 const ROWS_A_FOOTPRINT: f64 = 8.0;
 /// Step in an ink's amount with which its effect is measured, as a share of one standard deviation.

@@ -186,7 +186,7 @@ impl Smoosh {
         spares
     }
 
-    fn carried(&self, old: (Length, Length), new: (Length, Length), mark: Length) -> Smoosh {
+    pub(super) fn carried(&self, old: (Length, Length), new: (Length, Length), mark: Length) -> Smoosh {
         let less = if new.0.ratio(old.0) < new.1.ratio(old.1) { (old.0, new.0) } else { (old.1, new.1) };
         let patch = |patch: &Patch| Patch {
             at: share(patch.at, old, new, mark),
@@ -309,18 +309,5 @@ impl Loose {
             deed => deed.clone(),
         };
         Loose { deed, ..self.clone() }
-    }
-}
-
-impl super::Scene {
-    /// The same wet deeds on a panel of another size.
-    pub(super) fn loose_carried(
-        &self,
-        old: (Length, Length),
-        new: (Length, Length),
-        units: Units,
-    ) -> (Option<Smoosh>, Vec<Loose>) {
-        let smoosh = self.smoosh.as_ref().map(|smoosh| smoosh.carried(old, new, units.pencil()));
-        (smoosh, self.loose.iter().map(|loose| loose.carried(old, new, units)).collect())
     }
 }

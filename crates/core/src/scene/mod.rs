@@ -9,11 +9,13 @@
 //! | [`loose`] | what is done with water? |
 //! | [`smooshed`] | how is a mat begun, and what is added to it? |
 //! | [`snap`] | where does a thing that is moved catch? |
+//! | [`manner`] | in which manner is it laid? |
 //! | [`whole`] | what is wanted, all together? |
 
 pub mod company;
 pub mod lent;
 pub mod loose;
+pub mod manner;
 pub mod smooshed;
 pub mod snap;
 pub mod texture;
@@ -21,5 +23,6 @@ pub mod thing;
 pub mod whole;
 
 pub use loose::{Loose, LooseError, Pressing, Smoosh, Wetting};
+pub use manner::{Covering, School};
 pub use thing::{Between, MOST_THINGS, Thing, ThingError, Treatment};
 pub use whole::{MOST_BLENDS, Scene, SceneError};

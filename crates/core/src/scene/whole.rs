@@ -96,12 +96,11 @@ impl Scene {
     /// The same scene on a panel of another size: every measure keeps its share.
     #[must_use]
     pub fn carried(&self, old: (Length, Length), new: (Length, Length), units: Units) -> Scene {
-        let (smoosh, loose) = self.loose_carried(old, new, units);
         Scene {
             things: self.things.iter().map(|thing| thing.carried(old, new, units.pencil())).collect(),
             ground: self.ground.iter().map(|blend| blend.on_another(old, new, units)).collect(),
-            smoosh,
-            loose,
+            smoosh: self.smoosh.as_ref().map(|smoosh| smoosh.carried(old, new, units.pencil())),
+            loose: self.loose.iter().map(|loose| loose.carried(old, new, units)).collect(),
         }
     }
 

@@ -9,12 +9,10 @@
 //! | [`near`] | what comes nearest to a colour: one ink at so many veils, or one over another? |
 //! | [`saw`] | which few colours does a picture show? |
 //! | [`stand_in`] | what comes nearest on a panel where an ink of it is not owned? |
-//! | [`ask`] | what can be asked of it from outside? |
 //!
 //! All answers are exact for the costs they are asked of. A drawer is a list of inks; an answer names them by their places
 //! in it.
 
-pub mod ask;
 pub mod bridge;
 pub mod darker;
 pub mod near;

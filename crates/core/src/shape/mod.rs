@@ -14,13 +14,9 @@
 //! | [`bridge`] | what holds the islands of a stencil? |
 //! | [`piece`] | which pieces come of a cut? |
 //! | [`kept`] | which shapes does a bench keep? |
-//! | [`sheet`] | how do the pieces of a shape lie on the sheets they are cut from? |
-//! | [`machine`] | what does the cutting machine do with a sheet? |
 //! | [`steps`] | how is an edge repeated so that its humps never line up? |
 //! | [`words`] | how is what is wrong with a shape told? |
-//! | [`ask`] | what can be asked from outside? |
 
-pub mod ask;
 pub mod bridge;
 pub mod crossings;
 pub mod depth;
@@ -29,12 +25,10 @@ pub mod eye;
 pub mod family;
 pub mod kept;
 pub mod letters;
-pub mod machine;
 pub mod measure;
 pub mod outline;
 pub mod piece;
 pub mod region;
-pub mod sheet;
 pub mod sides;
 pub mod steps;
 pub mod svg;

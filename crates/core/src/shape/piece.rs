@@ -9,6 +9,22 @@ use serde::{Deserialize, Serialize};
 use super::region::Region;
 use crate::length::Length;
 
+/// A sheet's sides.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SheetSize {
+    /// Across.
+    pub width: Length,
+    /// Down.
+    pub height: Length,
+}
+
+impl SheetSize {
+    /// What a maker has sheets of where none is said.
+    pub const LETTER: SheetSize =
+        SheetSize { width: Length::from_64ths(17 * 32), height: Length::from_inches(11) };
+}
+
 /// Where a plug is cut.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]

@@ -8,9 +8,9 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::ask::SheetSize;
 use super::family::{Drawn, DrawnError};
 use super::outline::Outline;
+use super::piece::SheetSize;
 use super::region::Region;
 use super::svg::{self, SvgError};
 use crate::length::{Length, Units};

@@ -2,12 +2,11 @@
 
 use std::sync::Arc;
 
-use super::standing::Surface;
-use crate::colour::{Illuminant, Lab, Spectrum};
-use crate::ink::{Kind, Stack};
+use super::masks::Masks;
+use super::materials::Materials;
+use crate::ink::Kind;
 use crate::learn::Figure;
 use crate::shape::Region;
-use crate::surface::Masks;
 use crate::water::effect::Where;
 use crate::water::flecks::Thrown;
 use crate::water::wash::beneath;
@@ -44,9 +43,8 @@ pub enum Layer {
 }
 
 impl Film {
-    /// What comes of it on a surface.
-    pub fn effect(&self, surface: &Surface) -> Arc<Effect> {
-        let materials = &surface.materials;
+    /// What comes of it on a card.
+    pub fn effect(&self, materials: &Materials) -> Arc<Effect> {
         let at =
             Where { size: materials.size, seed: materials.seed, nth: self.nth, is_blotted: self.is_blotted };
         self.wet.effect(at, |thing| sheet(&materials.masks, thing))
@@ -55,7 +53,7 @@ impl Film {
     /// What it does at a place in millimetres, one of its flecks left out.
     pub fn at(
         &self,
-        surface: &Surface,
+        materials: &Materials,
         effect: &Effect,
         (x, y): (f64, f64),
         but: Option<usize>,
@@ -69,19 +67,19 @@ impl Film {
         let here =
             drops.filter(|(at, drop)| Some(*at) != but && (drop.x - x).hypot(drop.y - y) < drop.radius);
         for (nth, drop) in here {
-            layers.extend(self.of_drop(surface, effect, nth, (drop.x - x).hypot(drop.y - y)));
+            layers.extend(self.of_drop(materials, effect, nth, (drop.x - x).hypot(drop.y - y)));
         }
         layers
     }
 
     /// What a fleck does so far from its middle.
-    pub fn of_drop(&self, surface: &Surface, effect: &Effect, nth: usize, far: f64) -> Option<Layer> {
+    pub fn of_drop(&self, materials: &Materials, effect: &Effect, nth: usize, far: f64) -> Option<Layer> {
         let Wet::Flicked(flecks) = &self.wet else { return None };
         let drop = effect.drops.get(nth)?;
         match flecks.of {
             Thrown::Ink(ink) => {
                 // Pigment stands as thick at its edge; what is dye dries with a rim.
-                let rim = match surface.materials.inks[ink].kind {
+                let rim = match materials.inks[ink].kind {
                     Kind::Pigment => 1.0,
                     _ if far > 0.72 * drop.radius => 1.3,
                     _ => 0.82,
@@ -101,9 +99,9 @@ impl Film {
     }
 
     /// Minutes until it is touch dry in air.
-    fn dries_in(&self, surface: &Surface) -> u32 {
-        let inks = self.wet.inks().into_iter().map(|ink| surface.materials.touch_dry(ink).0);
-        inks.max().unwrap_or(0).max(surface.materials.minutes(Figure::WetCardDries).0)
+    pub(super) fn dries_in(&self, materials: &Materials) -> u32 {
+        let inks = self.wet.inks().into_iter().map(|ink| materials.touch_dry(ink).0);
+        inks.max().unwrap_or(0).max(materials.minutes(Figure::WetCardDries).0)
     }
 }
 
@@ -117,122 +115,3 @@ fn sheet(masks: &Masks, thing: usize) -> Region {
 
 /// How far a wet stencil's sheet reaches past its openings, in millimetres.
 const SHEET: f64 = 4.0;
-
-impl Surface {
-    /// Something wet comes on it.
-    pub fn wet(&mut self, wet: Wet) {
-        // A press on a card that is still damp from the last mixes with it.
-        if let Wet::Pressed(told, layer) = &wet
-            && let Some(last) = self.films.last_mut()
-            && matches!(&last.wet, Wet::Pressed(_, before) if before == layer)
-        {
-            last.wet = Wet::Pressed(told.clone(), *layer);
-            last.laid_at = self.seconds;
-            return;
-        }
-        let film = Film {
-            nth: self.films.len() as u64,
-            above: self.coats.len(),
-            cover: self.cover(),
-            sealed: self.embossing.sealed.len(),
-            laid_at: self.seconds,
-            is_dry: false,
-            is_blotted: false,
-            wet,
-        };
-        (self.embossing.is_bone_dry, self.embossing.is_wiped) = (false, false);
-        self.films.push(film);
-    }
-
-    /// What water stands on it is blotted.
-    pub fn blot(&mut self) {
-        for film in self.films.iter_mut().filter(|film| !film.is_dry && film.wet.is_water()) {
-            film.is_blotted = true;
-            film.is_dry = true;
-        }
-    }
-
-    /// The water that stands on it, or what came with water and is still damp.
-    pub fn wet_film(&self) -> Option<&Film> {
-        self.films.iter().rev().find(|film| !film.is_dry)
-    }
-
-    /// Whether anything on it is damp.
-    pub fn is_damp(&self) -> bool {
-        self.coats.iter().any(|coat| !coat.is_dry) || self.wet_film().is_some() || self.is_soft()
-    }
-
-    /// What came with water and has had its minutes in air is touch dry.
-    pub(super) fn films_pass(&mut self) {
-        for at in 0..self.films.len() {
-            let film = &self.films[at];
-            let is_dry = self.seconds >= film.laid_at + 60 * film.dries_in(self);
-            self.films[at].is_dry |= is_dry;
-        }
-    }
-
-    /// All that lies at a place, the first at the bottom; in place of one fleck of one film what is given for it.
-    pub fn layers_at(
-        &self,
-        (x, y): (f64, f64),
-        effects: &[Arc<Effect>],
-        but: Option<(usize, usize, Option<Layer>)>,
-    ) -> Vec<Layer> {
-        let spot = self.spot(x, y);
-        let mut layers = Vec::with_capacity(self.coats.len() + 2 * self.films.len());
-        let mut coats = self.coats.iter().enumerate().peekable();
-        let of_coat = |coat: &super::Coat| {
-            Layer::Ink(coat.ink, coat.veils_at(spot[coat.run]) / self.materials.full_veils(coat.ink))
-        };
-        for (nth, (film, effect)) in self.films.iter().zip(effects).enumerate() {
-            while let Some((_, coat)) = coats.next_if(|(at, _)| *at < film.above) {
-                layers.push(of_coat(coat));
-            }
-            let but = but.filter(|(of, ..)| *of == nth);
-            layers.extend(film.at(self, effect, (x, y), but.map(|(_, drop, _)| drop)));
-            layers.extend(but.and_then(|(.., instead)| instead));
-        }
-        layers.extend(coats.map(|(_, coat)| of_coat(coat)));
-        layers
-    }
-
-    /// Layers one over the other, water taking of what lies under it.
-    pub fn stack_of(&self, layers: &[Layer]) -> Stack {
-        if let Some(hard) = self.under.and_then(|seal| seal.covers_with(&self.materials)) {
-            return Stack::on(&Spectrum::of(hard, Illuminant::D65));
-        }
-        let mut inks: Vec<(usize, f64)> = Vec::with_capacity(layers.len());
-        for layer in layers {
-            match *layer {
-                Layer::Ink(ink, amount) => inks.push((ink, amount)),
-                Layer::Left(of_dye, of_oxide) => {
-                    for (ink, amount) in &mut inks {
-                        *amount *= match self.materials.inks[*ink].kind {
-                            Kind::Dye => of_dye,
-                            Kind::Oxide => of_oxide,
-                            Kind::Pigment => 1.0,
-                        };
-                    }
-                }
-            }
-        }
-        let mut stack = Stack::on(&self.materials.card);
-        for (ink, amount) in inks {
-            stack.lay(ink, &self.materials.films[ink], amount);
-        }
-        if let Some(seal) = self.under {
-            seal.lie_on(&mut stack);
-        }
-        stack
-    }
-
-    /// The colour at a place, whatever water has done there.
-    pub fn lab_at(&self, place: (f64, f64), effects: &[Arc<Effect>]) -> Lab {
-        self.stack_of(&self.layers_at(place, effects, None)).lab(Illuminant::D65)
-    }
-
-    /// What comes of each film on it.
-    pub fn effects(&self) -> Vec<Arc<Effect>> {
-        self.films.iter().map(|film| film.effect(self)).collect()
-    }
-}

@@ -5,10 +5,11 @@
 //! | [`materials`] | which card, tool and films is it made with? |
 //! | [`masks`] | which pieces of masking sheet are there, and what does each cover? |
 //! | [`coat`] | how much of one laying of ink lies where? |
-//! | [`film`] | what has water, or what came with it, left on the card? |
+//! | [`film`] | what does water, or what came with it, leave on the card? |
 //! | [`brushes`] | what is on each brush, and which is in hand? |
 //! | [`embossing`] | what is sticky, powdered or sealed on it? |
 //! | [`standing`] | what lies on the card as it stands, in which order, and how damp? |
+//! | [`soaked`] | what is wet on it, and what lies at a place once water has been there? |
 //! | [`harm`] | what has come out otherwise than it was meant to? |
 //! | [`hurt`] | what does a broken rule do to the card? |
 //! | [`area`] | where have the same moves reached the card? |
@@ -26,6 +27,7 @@ pub mod hurt;
 pub mod lattice;
 pub mod masks;
 pub mod materials;
+pub mod soaked;
 pub mod standing;
 
 pub use area::Area;

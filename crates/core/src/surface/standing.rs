@@ -320,8 +320,8 @@ impl Surface {
 
     /// The ink that a join is to be worked over, where that has dried by now: the last of another ink laid on the same thing,
     /// longer ago than it stays damp.
-    pub fn dried_under(&self, back: &crate::moves::Laying) -> Option<usize> {
-        let is_other = |coat: &&Coat| coat.ink != back.ink && self.is_on(coat.run, back.on);
+    pub fn dried_under(&self, ink: usize, on: Option<usize>) -> Option<usize> {
+        let is_other = |coat: &&Coat| coat.ink != ink && self.is_on(coat.run, on);
         let coat = self.coats.iter().rev().find(is_other)?;
         let veil = self.materials.seconds(Figure::LightPass, Some(coat.ink));
         let laid = coat.laid_at + coat.veils() as u32 * veil;

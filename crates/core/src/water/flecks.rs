@@ -3,7 +3,6 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::ask::FleckLook;
 use super::drops::{Chance, Drop, Sizes, thrown};
 use crate::length::Length;
 use crate::place::{Extent, Point};
@@ -20,6 +19,29 @@ pub const RADII: (Length, Length) = (Length::from_hundredths_mm(5), Length::from
 pub const MOST_WATER: u8 = 8;
 /// How unlike flecks can be: the standard deviation of the logarithm of the radius, in hundredths.
 pub const MOST_UNLIKE: u8 = 120;
+
+/// A wished look of flecks.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum FleckLook {
+    /// A few stars far apart, one or two of them large.
+    SparseSky,
+    /// Many soft dots of several sizes.
+    Snow,
+    /// A fine, dense fall.
+    Rain,
+}
+
+impl FleckLook {
+    /// Sizes, and how many on ten square centimetres (chosen from what makers call them).
+    pub const fn figures(self) -> (Sizes, f64) {
+        match self {
+            FleckLook::SparseSky => (Sizes { median: 0.28, spread: 0.55 }, 4.0),
+            FleckLook::Snow => (Sizes { median: 0.55, spread: 0.5 }, 16.0),
+            FleckLook::Rain => (Sizes { median: 0.2, spread: 0.35 }, 60.0),
+        }
+    }
+}
 
 /// What is flicked.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]

@@ -13,10 +13,7 @@
 //! | [`wash`] | what does water take of ink that lies there? |
 //! | [`pad`] | what does an ink pad leave that goes straight to the card? |
 //! | [`effect`] | what comes of a wet deed? |
-//! | [`picture`] | what does what was pressed look like? |
-//! | [`ask`] | what can be asked from outside? |
 
-pub mod ask;
 pub mod bench;
 pub mod drops;
 pub mod effect;
@@ -24,7 +21,6 @@ pub mod fibre;
 pub mod flecks;
 pub mod mat;
 pub mod pad;
-pub mod picture;
 pub mod puddle;
 pub mod raster;
 pub mod spray;

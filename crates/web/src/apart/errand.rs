@@ -5,7 +5,7 @@ use std::path::PathBuf;
 use serde::{Deserialize, Serialize};
 
 use super::limits::{self, Limits};
-use crate::{api, archive, files, photo, questions};
+use crate::{archive, files, photo, questions, shapes};
 
 /// Something to be done apart with what was sent.
 #[derive(Clone, Debug, Serialize, Deserialize)]
@@ -54,10 +54,10 @@ impl Errand {
     pub fn done(&self, sent: &[u8]) -> Result<Vec<u8>, String> {
         match self {
             Errand::Question(name) => questions::answer(name, sent).and_then(|seen| json(&seen)),
-            Errand::Drawing => api::shapes::read(sent).and_then(|brought| json(&brought)),
-            Errand::Shape => api::shapes::shown(sent).and_then(|shown| json(&shown)),
+            Errand::Drawing => shapes::read(sent).and_then(|brought| json(&brought)),
+            Errand::Shape => shapes::shown(sent).and_then(|shown| json(&shown)),
             Errand::Photo => photo::kept(sent).map_err(|error| error.to_string()),
-            Errand::Colours => api::saw::colours(sent).and_then(|colours| json(&colours)),
+            Errand::Colours => photo::colours(sent).and_then(|colours| json(&colours)),
             Errand::Inks => files::read_inks(sent).and_then(|file| json(&file)),
             Errand::Archive { from, to, .. } => {
                 archive::unpacked(from, to).map_err(|error| error.to_string()).and_then(|head| json(&head))

@@ -3,11 +3,11 @@
 use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use rosy_core::again::again;
-use rosy_core::card::edges::{Edges, size};
 use rosy_core::card::layers::Role;
 use rosy_core::card::trim::Refusal;
 use rosy_core::card::{Card, Envelope, Format, Made, Reveal, Trim, drawing, inking};
 use rosy_core::document::Document;
+use rosy_core::edges::{Edges, size};
 use rosy_core::length::thickness;
 use rosy_core::place::Point;
 use rosy_core::{Length, Panel, Units};

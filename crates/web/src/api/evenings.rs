@@ -6,12 +6,12 @@ use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use chrono::{DateTime, Utc};
 use rosy_core::Units;
-use rosy_core::evening::ask::{leftovers, says, titles};
+use rosy_core::ask::evening::{leftovers, says, titles};
 use rosy_core::evening::sitting::OpenJoin;
 use rosy_core::evening::skip::without;
 use rosy_core::evening::words::said;
 use rosy_core::evening::{Sitting, Standing, Told, What};
-use rosy_core::learn::ask::told as told_time;
+use rosy_core::learn::learned::told as told_time;
 use rosy_core::picture::file::Pace;
 use rosy_store::{Kept, Store};
 use serde::{Deserialize, Serialize};
@@ -100,22 +100,9 @@ struct DryingView {
     until: i64,
 }
 
-/// The cards' names; those that are alike are numbered.
-pub fn names(sitting: &Sitting) -> Vec<String> {
-    let cards = sitting.cards.iter().enumerate();
-    let name = |(at, card): (usize, &rosy_core::Panel)| {
-        let like = |cards: &[rosy_core::Panel]| cards.iter().filter(|other| other.name == card.name).count();
-        match like(&sitting.cards) {
-            1 => card.name.to_string(),
-            _ => format!("{}, {}", card.name, like(&sitting.cards[..=at])),
-        }
-    };
-    cards.map(name).collect()
-}
-
 impl View {
     fn of(id: Uuid, sitting: &Sitting, standing: &Standing, units: Units, now: i64) -> View {
-        let names = names(sitting);
+        let names = sitting.names();
         let at = standing.at.unwrap_or(now);
         let time = |seconds: i64| at + 1000 * seconds;
         let cards = &standing.evening.cards;
@@ -330,7 +317,7 @@ pub async fn file(
 
 /// What is still to be done, each step with its card, its words, and its seconds from the beginning.
 fn steps(sitting: &Sitting, units: Units) -> Vec<(String, String, i64, i64)> {
-    let (standing, names) = (sitting.standing(), names(sitting));
+    let (standing, names) = (sitting.standing(), sitting.names());
     let titles: Vec<Vec<String>> = standing.evening.cards.iter().map(|card| titles(card, units)).collect();
     let step = |step: &rosy_core::evening::Step| {
         (names[step.card].clone(), says(&titles[step.card], step), step.begins, step.ends)

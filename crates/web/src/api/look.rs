@@ -6,11 +6,14 @@ use actix_web::{HttpResponse, web};
 use rosy_core::blend::Way;
 use rosy_core::blend::grip::{Grip, Measure, Value};
 use rosy_core::document::Document;
+use rosy_core::edit::blend::{Bend, Change};
+use rosy_core::edit::{Has, edited};
 use rosy_core::ink::{Ink, Paper, Tool};
 use rosy_core::judgement::remedy::{in_sequence, suggested};
 use rosy_core::judgement::{Finding, Owned, Reading, Remedy, Rule};
 use rosy_core::moves::light_passes;
-use rosy_core::order::{Cost, Dirt, School, lay};
+use rosy_core::order::{Cost, Dirt, lay};
+use rosy_core::scene::School;
 use rosy_core::surface::brushes::shift_in_words;
 use rosy_core::surface::{Look as Seen, Materials};
 use rosy_core::{Length, Panel, Units};
@@ -18,7 +21,6 @@ use rosy_store::Store;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
-use super::blends::Change;
 use super::hills::Hills;
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::pages::sheet::brush_work;
@@ -221,7 +223,12 @@ fn per_cent(at: Length, side: Length) -> f64 {
 fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, String> {
     let panel = asked.panel.laid().map_err(|error| error.to_string())?;
     let (panel, place) = match asked.change {
-        Some(change) => change.made(panel, asked.blend, units)?,
+        Some(change) => {
+            let bend = Bend { blend: asked.blend, change };
+            let changed = edited(panel, &bend, &Has { units, ..Has::default() });
+            let changed = changed.map_err(|refused| refused.says)?;
+            (changed.panel, changed.blend.unwrap_or(asked.blend))
+        }
         None => {
             let last = panel.scene.ground.len().saturating_sub(1);
             (panel, asked.blend.min(last))

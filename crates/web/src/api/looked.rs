@@ -1,14 +1,14 @@
 //! What a page asks whose every change is looked at before it is kept, and how it is answered.
 
 use actix_web::HttpResponse;
-use rosy_core::Panel;
 use rosy_core::document::Document;
+use rosy_core::edit::{Edit, Edited, Has, Refused, edited};
+use rosy_core::ink::Ink;
+use rosy_store::{Store, StoreError};
 use serde::{Deserialize, Serialize};
+use uuid::Uuid;
 
 use crate::error::{ApiProblem, Problem, sentence};
-
-/// What is said of a change to something that has gone meanwhile.
-pub const GONE: &str = "That is not on the panel any more: reload this page.";
 
 /// What is asked: a panel as it stands on the page, and perhaps a change to it.
 #[derive(Deserialize)]
@@ -41,21 +41,30 @@ impl Wrong {
     }
 }
 
-impl<Change> Asked<Change> {
+impl From<Refused> for Wrong {
+    fn from(Refused { field, says }: Refused) -> Wrong {
+        Wrong { field, says }
+    }
+}
+
+impl<Change: Edit> Asked<Change> {
     /// The panel with the change made, as far as it can be; where it cannot, by which field.
-    pub fn changed(
-        self,
-        field: impl FnOnce(&Change) -> String,
-        made: impl FnOnce(Change, Panel) -> Result<Panel, String>,
-    ) -> Result<Panel, Wrong> {
+    pub fn changed(self, has: &Has) -> Result<Edited, Wrong> {
         let panel = self.panel.laid().map_err(Wrong::nowhere)?;
-        let Some(change) = self.change else { return Ok(panel) };
-        let field = field(&change);
-        let changed = made(change, panel).and_then(|panel| match panel.check() {
-            Ok(()) => Ok(panel),
-            Err(error) => Err(error.to_string()),
-        });
-        changed.map_err(|says| Wrong { field, says })
+        match self.change {
+            Some(change) => Ok(edited(panel, &change, has)?),
+            None => Ok(panel.into()),
+        }
+    }
+}
+
+/// The inks of the drawer, where a change may take one.
+pub async fn drawer(store: &Store, bench: Uuid, change: Option<&impl Edit>) -> Result<Vec<Ink>, StoreError> {
+    match change {
+        Some(change) if change.takes_ink() => {
+            Ok(store.all::<Ink>(bench).await?.into_iter().map(|kept| kept.value).collect())
+        }
+        _ => Ok(Vec::new()),
     }
 }
 

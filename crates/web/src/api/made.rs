@@ -2,7 +2,6 @@
 
 use actix_web::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION};
 use actix_web::{HttpResponse, web};
-use chrono::{DateTime, Utc};
 use rosy_core::picture::file::Pace;
 use rosy_core::record::Made;
 use rosy_store::Store;
@@ -105,7 +104,7 @@ pub async fn file(
     let made: Vec<Made> =
         store.all::<Made>(caller.visitor.bench.id).await?.into_iter().map(|kept| kept.value).collect();
     let (kind, body) = match ending.as_str() {
-        "csv" => ("text/csv; charset=utf-8", table(made.iter())),
+        "csv" => ("text/csv; charset=utf-8", files::write_made(made.iter())),
         "json" => ("application/json", serde_json::to_string_pretty(&made).unwrap_or_default()),
         _ => return Err(Problem::Missing("file").into()),
     };
@@ -113,28 +112,4 @@ pub async fn file(
         .content_type(kind)
         .insert_header((CONTENT_DISPOSITION, attachment("made", &ending)))
         .body(body))
-}
-
-/// Records as a table.
-pub fn table<'a>(made: impl Iterator<Item = &'a Made>) -> String {
-    let columns = ["made", "name", "card", "tool", "inks", "how", "went_wrong", "to", "note", "minutes"];
-    let row = |one: &'a Made| {
-        let panel = &one.panel;
-        let when = DateTime::<Utc>::from_timestamp_millis(one.at).unwrap_or_default();
-        let inks: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
-        let faults: Vec<&str> = one.faults.iter().map(|fault| fault.words()).collect();
-        [
-            when.format("%Y-%m-%d").to_string(),
-            panel.name.to_string(),
-            panel.paper.name.to_string(),
-            panel.tool.name.to_string(),
-            inks.join("; "),
-            one.techniques().join("; "),
-            faults.join("; "),
-            one.to.clone(),
-            one.note.clone(),
-            one.minutes.map_or(String::new(), |minutes| minutes.to_string()),
-        ]
-    };
-    files::table(columns, made.map(row))
 }

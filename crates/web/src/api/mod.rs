@@ -2,11 +2,9 @@
 
 pub mod ask;
 pub mod benches;
-pub mod blends;
 pub mod card;
 pub mod cover;
 pub mod evenings;
-mod gets;
 mod hills;
 pub mod inks;
 pub mod look;

@@ -7,33 +7,16 @@ use rosy_core::blend::field::MOST_INKS;
 use rosy_core::document::Document;
 use rosy_core::ink::Ink;
 use rosy_core::order::what_changes;
-use rosy_store::{PanelState, Save, Saved, Store};
-use serde::{Deserialize, Serialize};
+use rosy_store::{Save, Saved, Store};
+use serde::Deserialize;
 use serde_json::json;
 use uuid::Uuid;
 
 use super::picture::attachment;
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::files;
+use crate::state::State;
 use crate::visitor::{Caller, Read, Sending};
-
-/// A panel as kept, what undo and redo would do, and what there is to say about how it came to be so.
-#[derive(Serialize)]
-pub struct State {
-    panel: Panel,
-    revision: i64,
-    undo: Option<String>,
-    redo: Option<String>,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    said: Option<String>,
-}
-
-impl From<PanelState> for State {
-    fn from(state: PanelState) -> State {
-        let PanelState { panel, revision, undo, redo } = state;
-        State { panel, revision, undo, redo, said: None }
-    }
-}
 
 /// `GET /api/panels/{id}`.
 pub async fn get(

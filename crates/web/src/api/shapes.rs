@@ -4,11 +4,11 @@ use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::Units;
-use rosy_core::ink::{DrawerError, Name};
-use rosy_core::shape::kept::{Figure, Shape};
-use rosy_core::shape::{sheet, svg as brought};
+use rosy_core::cut::tiles;
+use rosy_core::ink::Name;
+use rosy_core::shape::kept::Shape;
 use rosy_store::{Change, Scope, Store};
-use serde::{Deserialize, Serialize};
+use serde::Deserialize;
 use serde_json::json;
 use uuid::Uuid;
 
@@ -18,7 +18,8 @@ use crate::apart::Errand;
 use crate::drawing::pdf::Paper as PrintOn;
 use crate::drawing::{pdf, svg};
 use crate::error::{ApiProblem, Problem, sentence};
-use crate::pages::shapes::{Looked, Looking, ShapeForm, SheetWanted, looked};
+use crate::pages::shapes::{ShapeForm, looked};
+use crate::shapes::{Brought, Looking, SheetWanted};
 use crate::visitor::{Caller, Read};
 use crate::workroom::{Asker, Workroom};
 
@@ -55,24 +56,6 @@ pub struct Bringing {
     svg: String,
 }
 
-/// A drawing as it has been read.
-#[derive(Serialize, Deserialize)]
-pub struct Brought {
-    figure: Figure,
-    notes: Vec<String>,
-}
-
-/// Reads a drawing, as far as it can be kept and looked at again.
-pub fn read(svg: &[u8]) -> Result<Brought, String> {
-    let svg = std::str::from_utf8(svg).map_err(|error| error.to_string())?;
-    let brought = brought::read(svg).map_err(|error| error.to_string())?;
-    let figure = Figure::Brought { outline: brought.outline.data(), even_odd: brought.outline.even_odd() };
-    let shape = Shape::new("Brought".parse().map_err(|error: DrawerError| error.to_string())?, figure);
-    let sheet = SheetWanted::Letter.size();
-    shape.look((sheet.width.mm(), sheet.height.mm())).map_err(|error| error.to_string())?;
-    Ok(Brought { figure: shape.figure, notes: brought.notes })
-}
-
 /// `POST /api/shapes`: keeps a drawing as a shape.
 pub async fn bring(
     caller: Caller,
@@ -89,12 +72,6 @@ pub async fn bring(
     let (id, label) = (Uuid::now_v7(), format!("bring {}", shape.name));
     store.change(caller.visitor.bench.id, Scope::Shapes, &label, vec![Change::add(id, &shape)?]).await?;
     Ok(HttpResponse::Created().json(json!({ "id": id, "notes": notes })))
-}
-
-/// How a shape that was sent comes out.
-pub fn shown(looking: &[u8]) -> Result<Looked, String> {
-    let looking: Looking = serde_json::from_slice(looking).map_err(|error| error.to_string())?;
-    looking.looked()
 }
 
 /// Which sheet, and which paper to print on.
@@ -141,7 +118,7 @@ pub async fn sheets(
     let is_pdf = ending == "pdf";
     let asker = asker.heavy_if(true);
     let body = room.done(&asker, move || {
-        let laid = sheet::laid(&shapes, wanted.size()).map_err(|error| error.to_string())?;
+        let laid = tiles::laid(&shapes, wanted.size()).map_err(|error| error.to_string())?;
         let named = |nth: usize| format!("{name}, sheet {} of {}", nth + 1, laid.len());
         let drawn: Vec<_> =
             laid.iter().enumerate().map(|(nth, sheet)| sheet.drawing(named(nth), units)).collect();

@@ -18,8 +18,8 @@ use zip::write::{SimpleFileOptions, StreamWriter};
 use zip::{CompressionMethod, ZipWriter};
 
 use super::{FORMAT, Head, VERSION};
+use crate::files;
 use crate::picture::file as picture;
-use crate::{api, files};
 
 /// Pixels to the inch of its pictures.
 const DPI: f64 = 60.0;
@@ -173,7 +173,7 @@ pub fn of_rows<T: DeserializeOwned>(rows: &[Row]) -> Vec<T> {
 
 /// Records as a table, without its head where that has been written.
 pub fn table_of(made: &[Made], is_first: bool) -> String {
-    let table = api::made::table(made.iter());
+    let table = files::write_made(made.iter());
     if is_first { table } else { table.split_once('\n').map_or(String::new(), |(_, rows)| rows.into()) }
 }
 

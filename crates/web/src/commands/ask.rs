@@ -1,6 +1,6 @@
 //! `rosy-veil ask`: the model's answers for programs.
 
-use super::{print, read_all};
+use super::streams::{print, read_all};
 use crate::questions;
 
 /// Longest document read, in bytes.

@@ -4,8 +4,8 @@ mod ask;
 mod render;
 mod schema;
 mod serve;
+mod streams;
 
-use std::io::{ErrorKind, Read, Write};
 use std::path::PathBuf;
 
 use crate::apart;
@@ -53,7 +53,7 @@ enum Command {
     },
     /// Ask the model: one JSON document of at most 4 MB on standard input, one on standard output.
     Ask {
-        /// overprint, junction, order, pairs, bridge, path, near, darker, panel, card, trim, sheet, shape, cover, check, steps,
+        /// overprint, junction, order, pairs, bridge, path, near, darker, panel, card, trim, sheet, shape, cover, edit, check, steps,
         /// press, flecks, evening or learn.
         question: String,
         /// Print the JSON Schemas of question and answer instead.
@@ -76,25 +76,4 @@ pub fn run() -> Result<(), String> {
         Command::Schema => schema::run(),
         Command::Work => apart::child::run(),
     }
-}
-
-/// Writes to standard output. A reader that has had enough is no failure.
-fn print(text: &str) -> Result<(), String> {
-    let mut out = std::io::stdout().lock();
-    match out.write_all(text.as_bytes()).and_then(|()| out.flush()) {
-        Err(error) if error.kind() != ErrorKind::BrokenPipe => Err(format!("standard output: {error}")),
-        _ => Ok(()),
-    }
-}
-
-/// Reads all there is, as far as that is not more than can be used.
-fn read_all(from: impl Read, what: &str, longest: u64) -> Result<Vec<u8>, String> {
-    let mut read = Vec::new();
-    from.take(longest + 1)
-        .read_to_end(&mut read)
-        .map_err(|error| format!("{what} cannot be read: {error}"))?;
-    if read.len() as u64 > longest {
-        return Err(format!("{what} holds more than {} MB: that is more than is read", longest >> 20));
-    }
-    Ok(read)
 }

@@ -7,7 +7,7 @@ use rosy_core::picture::file::{Pace, png};
 use rosy_core::picture::{Size, draw};
 use rosy_core::{Panel, Units};
 
-use super::read_all;
+use super::streams::read_all;
 use crate::files;
 
 /// Longest document read, in bytes: many times what the fullest panel takes.

@@ -6,5 +6,5 @@ use schemars::schema_for;
 /// Prints it.
 pub fn run() -> Result<(), String> {
     let schema = serde_json::to_string_pretty(&schema_for!(Panel)).map_err(|error| error.to_string())?;
-    super::print(&format!("{schema}\n"))
+    super::streams::print(&format!("{schema}\n"))
 }

@@ -1,8 +1,8 @@
 //! Which areas, lines and letters is a drawing made of? All in millimetres, measured down and to the right.
 
-use rosy_core::card::edges::{Axis, Place};
-use rosy_core::card::layers::Shape;
+use rosy_core::drawing::WindowShape;
 use rosy_core::drawing::{Drawing, Edge, Hole, Line, Mark};
+use rosy_core::edges::{Axis, Place};
 use rosy_core::place::Point;
 
 /// What a drawing is for.
@@ -127,8 +127,8 @@ fn at(point: Point) -> (f64, f64) {
 fn outlines(place: Place, hole: Hole) -> Vec<Outline> {
     let mut outlines = vec![Outline::Box(of(place))];
     outlines.extend(hole.map(|(shape, place)| match shape {
-        Shape::Rectangle => Outline::Box(of(place)),
-        Shape::Oval => Outline::Oval(of(place)),
+        WindowShape::Rectangle => Outline::Box(of(place)),
+        WindowShape::Oval => Outline::Oval(of(place)),
     }));
     outlines
 }

@@ -7,9 +7,9 @@ use rosy_store::Store;
 use uuid::Uuid;
 
 use super::{Frame, PanelHead, page};
-use crate::api::panels::State;
 use crate::error::PageProblem;
 use crate::say::{self, Mark};
+use crate::state::State;
 use crate::visitor::Visitor;
 
 #[derive(Template)]

@@ -2,17 +2,17 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
-use rosy_core::card::edges::known_size;
 use rosy_core::card::{Fold, Format};
+use rosy_core::edges::known_size;
 use rosy_core::ink::{Paper, Tool};
 use rosy_store::Store;
 use serde::Serialize;
 use uuid::Uuid;
 
 use super::{Frame, PanelHead, page};
-use crate::api::panels::State;
 use crate::error::PageProblem;
 use crate::say;
+use crate::state::State;
 use crate::visitor::Visitor;
 
 #[derive(Template)]

@@ -7,9 +7,9 @@ use rosy_core::blend::grip::{self, Measure};
 use rosy_core::blend::{Blend, Field, Way};
 use rosy_core::ink::{Ink, Powder};
 use rosy_core::judgement::Reading;
-use rosy_core::order::Covering;
-use rosy_core::order::ask::{CoverWay, ways};
 use rosy_core::order::pieces::{Pieces, taken};
+use rosy_core::order::ways::{CoverWay, ways};
+use rosy_core::scene::Covering;
 use rosy_core::scene::Thing;
 use rosy_core::shape::family::{FAMILIES, Family, Kind, Value, find};
 use rosy_core::shape::kept::{Figure, Shape};
@@ -19,12 +19,11 @@ use rosy_core::{Length, Panel, Units};
 use rosy_store::Store;
 use uuid::Uuid;
 
-use super::owned::word;
 use super::{Frame, PanelHead, page};
-use crate::api::panels::State;
 use crate::drawing::shape::small;
 use crate::error::PageProblem;
-use crate::say::{self, Mark, many};
+use crate::say::{self, Mark, many, word};
+use crate::state::State;
 use crate::visitor::Visitor;
 
 /// A word or measure of a sentence that can be changed.

@@ -6,9 +6,9 @@ use rosy_core::evening::{Fault, Sitting};
 use rosy_store::Store;
 use uuid::Uuid;
 
-use super::owned::word;
 use super::{Frame, page};
 use crate::error::PageProblem;
+use crate::say::word;
 use crate::visitor::Visitor;
 
 #[derive(Template)]

@@ -5,7 +5,7 @@ use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::Panel;
 use rosy_core::card::Envelope;
-use rosy_core::card::edges::known_size;
+use rosy_core::edges::known_size;
 use rosy_core::ink::{Family, Ink, KeptFor, Paper, Tool};
 use rosy_store::{Kept, Scope, Store};
 use serde::Deserialize;

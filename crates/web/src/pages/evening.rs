@@ -5,10 +5,10 @@ use std::collections::HashMap;
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::Panel;
-use rosy_core::evening::ask::{MOST_CARDS, leftovers, says, titles};
+use rosy_core::ask::evening::{MOST_CARDS, leftovers, says, titles};
 use rosy_core::evening::{Sitting, Standing, Step};
 use rosy_core::ink::Name;
-use rosy_core::learn::ask::told;
+use rosy_core::learn::learned::told;
 use rosy_core::learn::pace::With;
 use rosy_core::learn::{Figure, Pace};
 use rosy_core::moves::{Move, Technique};
@@ -18,7 +18,6 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::{Frame, Paged, page, refused, see, supplies};
-use crate::api::evenings::names;
 use crate::error::{PageProblem, Problem, sentence};
 use crate::picture::drawn_from;
 use crate::say::many;
@@ -148,7 +147,7 @@ pub async fn add(
     store: web::Data<Store>,
 ) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
-    if sent.form.contains_key("panels") {
+    if turns(&sent.form) {
         return page(&all_page(&sent.visitor, &store, 1, &sent.form, None).await?);
     }
     let pace = store.only::<Pace>(bench).await?.1;
@@ -163,6 +162,12 @@ pub async fn add(
         }
         Err(says) => refused(&all_page(&sent.visitor, &store, 1, &sent.form, Some(sentence(&says))).await?),
     }
+}
+
+/// Whether other panels are asked for: by a button, or by another word to find them by and the Enter key.
+fn turns(form: &HashMap<String, String>) -> bool {
+    let word = |field: &str| form.get(field).map_or("", |word| word.trim());
+    form.contains_key("panels") || word("find") != word("found")
 }
 
 fn wanted(
@@ -279,7 +284,7 @@ fn clock(seconds: i64) -> String {
 fn drawn(id: Uuid, sitting: &Sitting, shelf: &Shelf, frame: Frame, wrong: Option<String>) -> EveningPage {
     let units = frame.units;
     let standing = sitting.standing();
-    let (names, cards) = (names(sitting), &standing.evening.cards);
+    let (names, cards) = (sitting.names(), &standing.evening.cards);
     let scheduled = &standing.scheduled;
     // What has been done stands above, by the clock; the plan goes on from when something was last told.
     let begun =

@@ -12,10 +12,10 @@ use uuid::Uuid;
 use super::drawer::{Found, Wanted};
 use super::search::how_near;
 use super::{Frame, PanelHead, keep_changed, page, see};
-use crate::api::panels::State;
 use crate::error::{PageProblem, Problem};
 use crate::picture::data_url;
 use crate::say;
+use crate::state::State;
 use crate::visitor::{Sent, Visitor};
 use crate::workroom::Workroom;
 

@@ -5,7 +5,7 @@ use askama::Template;
 use chrono::{DateTime, Datelike, Utc};
 use rosy_core::evening::Sitting;
 use rosy_core::ink::{Ink, Name};
-use rosy_core::learn::ask::{By, Learned, learned};
+use rosy_core::learn::learned::{By, Learned, learned};
 use rosy_core::learn::{Figure, Pace};
 use rosy_core::order::RunSheet;
 use rosy_core::record::Made;
@@ -14,12 +14,11 @@ use rosy_store::{Change, Kept, Scope, Store};
 use serde::Deserialize;
 use uuid::Uuid;
 
-use super::owned::word;
 use super::{Frame, page, refused, see, size, supplies};
 use crate::clock::Clock;
 use crate::error::{PageProblem, Problem, sentence};
 use crate::picture::drawn_from;
-use crate::say::many;
+use crate::say::{many, word};
 use crate::visitor::{Nothing, Sent, Visitor};
 use crate::workroom::Workroom;
 

@@ -25,7 +25,7 @@ pub mod wishes;
 use actix_web::http::header::{ContentType, LOCATION};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
-use rosy_core::card::edges::known_size;
+use rosy_core::edges::known_size;
 use rosy_core::ink::{DrawerError, Name};
 use rosy_core::{Panel, Units};
 use rosy_store::{PanelState, Save, Store};

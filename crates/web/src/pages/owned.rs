@@ -15,6 +15,7 @@ use uuid::Uuid;
 
 use super::{Frame, page, refused, see};
 use crate::error::{PageProblem, Problem, sentence};
+use crate::say::{from_word, word};
 use crate::visitor::{Nothing, Sent, Visitor};
 
 /// The fields of all of them as texts; each kind uses some.
@@ -47,16 +48,6 @@ trait Owned: Thing + PartialEq {
     fn read(written: &Written, units: Units, wrong: &mut Wrong) -> Option<Self>;
     /// A form to begin with.
     fn begun() -> Written;
-}
-
-/// A word of a document, such as `very-smooth`.
-pub(super) fn word(value: impl serde::Serialize) -> String {
-    serde_json::to_value(value).ok().and_then(|value| value.as_str().map(str::to_owned)).unwrap_or_default()
-}
-
-pub(super) fn from_word<T: serde::de::DeserializeOwned>(word: &str) -> Result<T, String> {
-    serde_json::from_value(serde_json::Value::String(word.to_owned()))
-        .map_err(|_| "choose one of these".to_owned())
 }
 
 impl Owned for Paper {

@@ -3,12 +3,12 @@
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::Panel;
+use rosy_core::ask::search::{MOST_LAID, MOST_PASSES};
 use rosy_core::blend::limits::NO_CHROMA;
 use rosy_core::blend::{Verdict, meet};
 use rosy_core::colour::{Illuminant, Lab, Srgb, written};
 use rosy_core::ink::{Ink, Kind, Paper, measured::bright_white};
 use rosy_core::moves::light_passes;
-use rosy_core::search::ask::{MOST_LAID, MOST_PASSES};
 use rosy_core::search::{Costs, Near, Swatch, bridges, nearest_to_each, path};
 use rosy_store::{Kept, Store};
 use serde::Deserialize;

@@ -17,9 +17,9 @@ use uuid::Uuid;
 
 use super::drawer::tool_says;
 use super::{Frame, PanelHead, keep_changed, page, see, size, supplies};
-use crate::api::panels::State;
 use crate::error::{PageProblem, Problem, sentence};
 use crate::say::{self, many, times};
+use crate::state::State;
 use crate::visitor::{Sent, Visitor};
 
 #[derive(Template)]

@@ -2,72 +2,26 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
+use rosy_core::edit::water::Clear;
 use rosy_core::ink::{Ink, Paste};
 use rosy_core::judgement::{Bow, muddied};
 use rosy_core::moves::Technique;
 use rosy_core::order::check::check;
-use rosy_core::place::{Extent, Point};
 use rosy_core::scene::{Loose, Wetting};
-use rosy_core::water::ask::FleckLook;
+use rosy_core::water::flecks::FleckLook;
 use rosy_core::water::flecks::FlickedFrom;
 use rosy_core::water::pad::Stroke;
 use rosy_core::water::{Flecks, Movement, Pad, Spray, Thrown, Tilt};
 use rosy_core::{Length, Panel, Units};
 use rosy_store::Store;
-use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use super::cover::{names, pip};
-use super::owned::word;
 use super::{Frame, PanelHead, page};
-use crate::api::panels::State;
 use crate::error::PageProblem;
-use crate::say::{self, Mark};
+use crate::say::{self, Mark, word};
+use crate::state::State;
 use crate::visitor::Visitor;
-
-/// What of the panel stays clear of flecks.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum Clear {
-    /// Its upper third.
-    Upper,
-    /// Its lower third.
-    Lower,
-    /// Its left third.
-    Left,
-    /// Its right third.
-    Right,
-    /// A square of half its width in the middle.
-    Middle,
-}
-
-impl Clear {
-    const ALL: [Clear; 5] = [Clear::Upper, Clear::Lower, Clear::Left, Clear::Right, Clear::Middle];
-
-    const fn words(self) -> &'static str {
-        match self {
-            Clear::Upper => "all but the upper third",
-            Clear::Lower => "all but the lower third",
-            Clear::Left => "all but the left third",
-            Clear::Right => "all but the right third",
-            Clear::Middle => "all but the middle",
-        }
-    }
-
-    /// Where it lies on a panel of this size.
-    pub fn of(self, (width, height): (Length, Length)) -> Extent {
-        let (third, high) = (width / 3, height / 3);
-        let at =
-            |left: Length, top: Length, size: (Length, Length)| Extent { corner: Point { left, top }, size };
-        match self {
-            Clear::Upper => at(Length::ZERO, Length::ZERO, (width, high)),
-            Clear::Lower => at(Length::ZERO, height - high, (width, high)),
-            Clear::Left => at(Length::ZERO, Length::ZERO, (third, height)),
-            Clear::Right => at(width - third, Length::ZERO, (third, height)),
-            Clear::Middle => at(width / 4, height / 4, (width / 2, height / 2)),
-        }
-    }
-}
 
 /// One of several words to choose from.
 struct Choice {

@@ -44,7 +44,7 @@ async fn from_an_empty_bench_to_a_printed_run_sheet() {
     }
     browser.until_says(".chosen-list", "violet").await;
     browser.until_says(".chosen-list", "orange").await;
-    browser.click(".chosen a.strong").await;
+    browser.click(".chosen-inks a.strong").await;
 
     // The picture follows the hand.
     browser.until_kept().await;

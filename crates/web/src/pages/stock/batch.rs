@@ -12,9 +12,9 @@ use uuid::Uuid;
 
 use super::form::{Read, Written};
 use super::page::{Desk, again};
-use crate::api::stock::{Stock, seen, stock};
 use crate::error::{PageProblem, Problem, sentence};
 use crate::pages::see;
+use crate::stock::{Stock, seen, stock};
 use crate::visitor::{Nothing, Sent};
 use crate::workroom::Workroom;
 

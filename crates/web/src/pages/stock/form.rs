@@ -1,13 +1,13 @@
 //! What is written in the stock's forms, read as it is meant.
 
-use rosy_core::card::edges::Axis;
+use rosy_core::edges::Axis;
 use rosy_core::ink::Name;
 use rosy_core::length::ParseIn;
 use rosy_core::{Length, Units};
 use serde::Deserialize;
 
-use crate::api::stock::MOST;
 use crate::error::sentence;
+use crate::stock::MOST;
 
 /// What was written in a form that was refused.
 #[derive(Clone, Debug, Default, Deserialize)]

@@ -2,9 +2,9 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
-use rosy_core::card::edges::{Axis, known_size, size};
 use rosy_core::card::{Fold, Format};
 use rosy_core::cut::{Piece, Sheet, drawing};
+use rosy_core::edges::{Axis, known_size, size};
 use rosy_core::ink::Paper;
 use rosy_core::{Panel, Units};
 use rosy_store::{Kept, Scope, Store};
@@ -12,10 +12,10 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::form::{Written, Wrong};
-use crate::api::stock::{Stock, seen, stock};
 use crate::drawing::svg;
 use crate::error::{PageProblem, sentence};
 use crate::pages::{Frame, Paged, page, refused, see};
+use crate::stock::{Stock, seen, stock};
 use crate::visitor::{Nothing, Sent, Visitor};
 use crate::workroom::Workroom;
 

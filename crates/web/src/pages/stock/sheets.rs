@@ -8,9 +8,9 @@ use uuid::Uuid;
 use super::form::{Read, Written};
 use super::page::{Desk, again};
 use super::things::{add, remove};
-use crate::api::stock::count_off;
 use crate::error::PageProblem;
 use crate::pages::see;
+use crate::stock::count_off;
 use crate::visitor::{Nothing, Sent};
 use crate::workroom::Workroom;
 

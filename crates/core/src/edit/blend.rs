@@ -1,29 +1,71 @@
-//! What can be done to one of a panel's blends from its page: turned, taken hold of, measured, added, taken away.
+//! What is changed about one of a panel's blends: turned, taken hold of, measured, its hills moved, added, taken away?
 
-use rosy_core::blend::grip::{Grip, Measure};
-use rosy_core::blend::{Blend, Field, Way};
-use rosy_core::judgement::fewest_passes;
-use rosy_core::{Length, Panel, Units};
-use serde::Deserialize;
+use crate::blend::grip::{Grip, Measure};
+use crate::blend::{Blend, Field, Way};
+use crate::ink::drawer::MOST_VEILS;
+use crate::judgement::fewest_passes;
+use crate::length::{Length, Units};
+use crate::panel::Panel;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::words::{MOST_MARKS, in_mm};
+use super::{Edit, Edited, Has};
 
 /// A change to one blend.
-#[derive(Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum Change {
     /// Another way to run, every measure keeping its share.
     Turn(Way),
     /// A grip moved to a place, in shares of the panel's width and height.
-    Hold { grip: Grip, across: f64, down: f64 },
+    Hold {
+        /// Which.
+        grip: Grip,
+        /// In shares of the panel's width.
+        across: f64,
+        /// In shares of its height.
+        down: f64,
+    },
     /// A grip moved by pencil marks.
-    Nudge { grip: Grip, right: i32, down: i32 },
+    Nudge {
+        /// Which.
+        grip: Grip,
+        /// To the right.
+        right: i32,
+        /// Down.
+        down: i32,
+    },
     /// A measure as it was written.
-    Measure { measure: Measure, text: String },
+    Measure {
+        /// Which.
+        measure: Measure,
+        /// What was written.
+        text: String,
+    },
     /// One end of a hill moved, between those beside it.
-    Edge { field: usize, edge: Edge, to: To },
+    Edge {
+        /// Which hill, by its place.
+        field: usize,
+        /// Which end of it.
+        edge: Edge,
+        /// Where to.
+        to: To,
+    },
     /// A whole hill moved by pencil marks, as far as there is room.
-    Shift { field: usize, by: i32 },
+    Shift {
+        /// Which hill, by its place.
+        field: usize,
+        /// By how many.
+        by: i32,
+    },
     /// A blend more, of inks by their places in the panel's list.
-    Add { way: Way, inks: Vec<usize> },
+    Add {
+        /// Which way it runs.
+        way: Way,
+        /// Of which, by their places in the panel's list.
+        inks: Vec<usize>,
+    },
     /// The inks the other way round.
     Reverse,
     /// One blend fewer.
@@ -35,7 +77,7 @@ pub enum Change {
 }
 
 /// One of a hill's four measures.
-#[derive(Clone, Copy, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Edge {
     /// Where it begins.
@@ -49,7 +91,7 @@ pub enum Edge {
 }
 
 /// Where one of them is moved to.
-#[derive(Clone, Copy, Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum To {
     /// A share of the way along the blend.
@@ -62,12 +104,27 @@ pub enum To {
     Most,
 }
 
-/// Farthest a grip or a hill is moved by keys at once.
-const MOST_MARKS: i32 = 2_000;
+/// A change to one of the blends of the ground.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Bend {
+    /// Which, by its place.
+    #[serde(default)]
+    pub blend: usize,
+    /// What is changed.
+    pub change: Change,
+}
+
+impl Edit for Bend {
+    fn made(&self, panel: Panel, has: &Has) -> Result<Edited, String> {
+        let (panel, blend) = self.change.changed(panel, self.blend, has.units)?;
+        Ok(Edited { blend: Some(blend), ..panel.into() })
+    }
+}
 
 impl Change {
     /// The panel with the change made to one of its blends, and the place of the blend that is then looked at.
-    pub fn made(self, panel: Panel, place: usize, units: Units) -> Result<(Panel, usize), String> {
+    fn changed(&self, panel: Panel, place: usize, units: Units) -> Result<(Panel, usize), String> {
         let size = panel.size();
         let Some(blend) = panel.scene.ground.get(place).cloned() else {
             return Err("That blend is not there any more: reload this page.".into());
@@ -76,21 +133,18 @@ impl Change {
             way.check(size).map_err(|error| error.to_string())?;
             Ok((panel.turned(place, way, units), place))
         };
-        match self {
+        match *self {
             Change::Turn(way) => turned(panel, way),
             Change::Hold { grip, across, down } => {
-                if !(across.is_finite() && down.is_finite()) {
-                    return Err("That place is nowhere: take hold of it again.".into());
-                }
-                let at = (across.clamp(-2.0, 3.0) * size.0.mm(), down.clamp(-2.0, 3.0) * size.1.mm());
+                let at = in_mm(&panel, (across, down), 2.0)?;
                 turned(panel, blend.way.held(grip, at, size, units))
             }
             Change::Nudge { grip, right, down } => {
                 let marks = |n: i32| n.clamp(-MOST_MARKS, MOST_MARKS);
                 turned(panel, blend.way.nudged(grip, (marks(right), marks(down)), size, units))
             }
-            Change::Measure { measure, text } => {
-                let way = blend.way.with_measure(measure, &text, units).map_err(|error| error.to_string())?;
+            Change::Measure { measure, ref text } => {
+                let way = blend.way.with_measure(measure, text, units).map_err(|error| error.to_string())?;
                 turned(panel, way)
             }
             Change::Edge { field, edge, to } => {
@@ -102,7 +156,7 @@ impl Change {
                     shifted(&blend, field, by.clamp(-MOST_MARKS, MOST_MARKS), panel.span(place), units);
                 Ok((panel.with_blend(place, Blend { fields, ..blend }), place))
             }
-            Change::Add { way, inks } => {
+            Change::Add { way, ref inks } => {
                 way.check(size).map_err(|error| error.to_string())?;
                 let chosen =
                     inks.iter().map(|ink| Some((panel.inks.get(*ink)?.clone(), Some(*ink)))).collect();
@@ -124,8 +178,7 @@ impl Change {
             Change::Fewest => Ok((fewest_passes(&panel, place), place)),
             Change::Round(by) => {
                 let more = |field: &Field| {
-                    let veils =
-                        field.veils.saturating_add_signed(by).clamp(1, rosy_core::ink::drawer::MOST_VEILS);
+                    let veils = field.veils.saturating_add_signed(by).clamp(1, MOST_VEILS);
                     Field { veils, ..*field }
                 };
                 let fields = blend.fields.iter().map(more).collect();

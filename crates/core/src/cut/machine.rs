@@ -7,9 +7,9 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::region::{Contour, Region, distance};
-use super::sheet::Laid;
+use super::tiles::Laid;
 use crate::length::{Length, Units};
+use crate::shape::region::{Contour, Region, distance};
 
 /// Widest sheet it takes, and longest (chosen: as machines for a desk are).
 const BED: (i64, i64) = (12, 24);
@@ -170,14 +170,14 @@ fn in_order(cuts: &[Contour]) -> Vec<usize> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::shape::ask::{SheetSize, letter_sheet};
+    use crate::shape::piece::SheetSize;
 
     fn square(left: f64, top: f64, side: f64) -> Contour {
         vec![[left, top], [left + side, top], [left + side, top + side], [left, top + side]]
     }
 
     fn laid(cuts: Vec<Contour>) -> Laid {
-        Laid { sheet: letter_sheet(), cuts, names: Vec::new() }
+        Laid { sheet: SheetSize::LETTER, cuts, names: Vec::new() }
     }
 
     #[test]

@@ -1,93 +1,119 @@
 //! What does a thing get, as the words of its sentence say it: white, one ink, one that fades, or a run of several, along
 //! any way of the box round it.
 
-use rosy_core::blend::field::MOST_INKS;
-use rosy_core::blend::grip::Measure;
-use rosy_core::blend::{Blend, Way};
-use rosy_core::colour::Illuminant;
-use rosy_core::ink::{Ink, Kind};
-use rosy_core::judgement::Seen;
-use rosy_core::scene::{Thing, Treatment};
-use rosy_core::search::Costs;
-use rosy_core::{Length, Panel, Units};
+use crate::blend::field::MOST_INKS;
+use crate::blend::grip::Measure;
+use crate::blend::{Blend, Way};
+use crate::colour::Illuminant;
+use crate::ink::{Ink, Kind};
+use crate::judgement::Seen;
+use crate::length::{Length, Units};
+use crate::panel::Panel;
+use crate::scene::{Thing, Treatment};
+use crate::search::Costs;
+use serde::Deserialize;
 
-use super::looked::GONE;
+use super::words::{choice, none_of, place};
+use super::{GONE, Has};
 
 /// From how many ΔE00 on an ink beside another is plainly another colour.
 const PLAINLY_ANOTHER: f64 = 15.0;
 const NO_INK: &str = "there is no ink in the drawer for it: tell the drawer of one first";
 
-/// A thing with one of the words of what it gets as it was written.
-pub(super) fn written(
-    panel: &mut Panel,
-    thing: Thing,
-    what: &str,
-    to: &str,
-    drawer: &[Ink],
-    units: Units,
-) -> Result<Thing, String> {
-    let size = size(&thing)?;
-    if what == "gets" {
-        return gets(panel, thing, to, drawer, units);
+/// What a thing gets.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub(super) enum Gets {
+    White,
+    Lends,
+    Goes,
+    Fades,
+    Runs,
+}
+
+/// A word of what a thing gets.
+#[derive(Clone, Debug, PartialEq)]
+pub(super) enum Word {
+    Gets(Gets),
+    /// One of the ways that are offered, by its place.
+    Way(usize),
+    Measure(Measure, String),
+    /// Light passes of an ink, by its place along the blend.
+    Veils(usize, String),
+    Ink(usize, String),
+}
+
+impl Word {
+    pub(super) fn read(what: &str, to: &str) -> Result<Word, String> {
+        let numbered = |begins: &str| what.strip_prefix(begins).and_then(|at| at.parse().ok());
+        if let Some(measure) = what.strip_prefix("w_") {
+            return Ok(Word::Measure(choice(measure)?, to.to_owned()));
+        }
+        if let Some(at) = numbered("veils") {
+            return Ok(Word::Veils(at, to.to_owned()));
+        }
+        if let Some(at) = numbered("ink") {
+            return Ok(Word::Ink(at, to.to_owned()));
+        }
+        match what {
+            "gets" => Ok(Word::Gets(choice(to)?)),
+            "way" => Ok(Word::Way(place(to)?)),
+            _ => Err(none_of(what)),
+        }
     }
-    let blend = thing.blends().first().cloned().ok_or(GONE)?;
+}
+
+/// A thing with one of the words of what it gets as it was written.
+pub(super) fn written(panel: &mut Panel, thing: Thing, word: &Word, has: &Has) -> Result<Thing, String> {
+    let (size, units) = (size(&thing)?, has.units);
+    if let Word::Gets(to) = word {
+        return gets(panel, thing, *to, has);
+    }
+    let mut blend = thing.blends().first().cloned().ok_or(GONE)?;
     let along = |way: Way| {
         way.check(size).map_err(|error| error.to_string())?;
-        Ok(Blend { way, ..blend.carried_to(blend.way.span(size), way.span(size), units) })
+        Ok::<Blend, String>(Blend { way, ..blend.carried_to(blend.way.span(size), way.span(size), units) })
     };
-    let changed: Result<Blend, String> = if what == "way" {
-        let offered = Way::offered_inside(size, units);
-        along(*to.parse().ok().and_then(|at: usize| offered.get(at)).ok_or(GONE)?)
-    } else if let Some(measure) = what.strip_prefix("w_") {
-        let measure: Measure = serde_json::from_value(measure.into()).map_err(|_| GONE)?;
-        along(blend.way.with_measure(measure, to, units).map_err(|error| error.to_string())?)
-    } else if let Some(at) = numbered(what, "veils") {
-        let mut blend = blend;
-        let veils = to.trim().parse().map_err(|_| "write a whole number")?;
-        blend.fields.get_mut(at).ok_or(GONE)?.veils = veils;
-        Ok(blend)
-    } else {
-        let at = numbered(what, "ink").ok_or(GONE)?;
-        let ink = named(to, panel, drawer).ok_or_else(|| {
-            format!(
-                "there is no ink called {:.60}: pick one of the drawer, or tell the drawer of it",
-                to.trim()
-            )
-        })?;
-        let place = panel.ink_place(&ink);
-        let mut blend = blend;
-        if blend.fields.iter().enumerate().any(|(other, field)| other != at && field.ink == place) {
-            return Err(format!("{} is in it already: pick another, or leave one ink out", ink.name));
+    match word {
+        Word::Gets(_) => {}
+        Word::Way(at) => blend = along(*Way::offered_inside(size, units).get(*at).ok_or(GONE)?)?,
+        Word::Measure(measure, text) => {
+            let way = blend.way.with_measure(*measure, text, units).map_err(|error| error.to_string())?;
+            blend = along(way)?;
         }
-        let field = blend.fields.get_mut(at).ok_or(GONE)?;
-        field.ink = place;
-        field.veils = field.veils.min(ink.full_veils);
-        Ok(blend)
-    };
-    Ok(with_blend(thing, changed?))
+        Word::Veils(at, text) => {
+            let veils = text.trim().parse().map_err(|_| "write a whole number")?;
+            blend.fields.get_mut(*at).ok_or(GONE)?.veils = veils;
+        }
+        Word::Ink(at, name) => {
+            let place = ink_called(name, panel, has.drawer)?;
+            let ink = &panel.inks[place];
+            if blend.fields.iter().enumerate().any(|(other, field)| other != *at && field.ink == place) {
+                return Err(format!("{} is in it already: pick another, or leave one ink out", ink.name));
+            }
+            let field = blend.fields.get_mut(*at).ok_or(GONE)?;
+            field.ink = place;
+            field.veils = field.veils.min(ink.full_veils);
+        }
+    }
+    Ok(with_blend(thing, blend))
 }
 
 /// A thing that stays white, goes in one ink, fades from one, or runs from one to another.
-fn gets(
-    panel: &mut Panel,
-    mut thing: Thing,
-    to: &str,
-    drawer: &[Ink],
-    units: Units,
-) -> Result<Thing, String> {
+pub(super) fn gets(panel: &mut Panel, mut thing: Thing, to: Gets, has: &Has) -> Result<Thing, String> {
+    let (drawer, units) = (has.drawer, has.units);
     let mut inks = inks(&thing);
-
     match to {
-        "white" | "lends" => {
-            (thing.gets, thing.over) = (Treatment::White, to == "lends");
+        Gets::White | Gets::Lends => {
+            (thing.gets, thing.over) = (Treatment::White, to == Gets::Lends);
             return Ok(thing);
         }
-        "runs" => {
+        Gets::Runs => {
             while inks.len() < 2 {
                 inks.push(another(panel, &thing, &inks, drawer)?);
             }
         }
-        _ => {
+        Gets::Goes | Gets::Fades => {
             inks.truncate(1);
             if inks.is_empty() {
                 inks.push(another(panel, &thing, &inks, drawer)?);
@@ -96,17 +122,13 @@ fn gets(
     }
     let way = thing.blends().first().map_or(Way::DOWN, |blend| blend.way);
     let blend = spread(panel, &thing, &inks, way, units)?;
-    let blend = if to == "fades" { blend.fading() } else { blend };
+    let blend = if to == Gets::Fades { blend.fading() } else { blend };
     Ok(with_blend(thing, blend))
 }
 
 /// A thing's blend with one ink more before its last.
-pub(super) fn through_one_more(
-    panel: &mut Panel,
-    thing: Thing,
-    drawer: &[Ink],
-    units: Units,
-) -> Result<Thing, String> {
+pub(super) fn through_one_more(panel: &mut Panel, thing: Thing, has: &Has) -> Result<Thing, String> {
+    let (drawer, units) = (has.drawer, has.units);
     let mut inks = inks(&thing);
     if inks.len() >= MOST_INKS {
         return Err(format!("A blend takes up to {MOST_INKS} inks: leave one out first."));
@@ -186,11 +208,6 @@ fn another(panel: &mut Panel, thing: &Thing, has: &[usize], drawer: &[Ink]) -> R
     Ok(panel.ink_place(&ink))
 }
 
-/// The number at the end of a word that begins so.
-fn numbered(what: &str, begins: &str) -> Option<usize> {
-    what.strip_prefix(begins)?.parse().ok()
-}
-
 /// The ink that shows most plainly where a thing stands, but for those it has: of the panel's own, or else of the drawer.
 pub(super) fn plainest(panel: &Panel, thing: &Thing, has: &[usize], drawer: &[Ink]) -> Option<Ink> {
     let (x, y) = (thing.at.left.mm(), thing.at.top.mm());
@@ -204,11 +221,22 @@ pub(super) fn plainest(panel: &Panel, thing: &Thing, has: &[usize], drawer: &[In
 }
 
 /// The ink of a name, on the panel or in the drawer; where a name stands for several, its kind follows after a comma.
-pub(super) fn named(text: &str, panel: &Panel, drawer: &[Ink]) -> Option<Ink> {
+fn named(text: &str, panel: &Panel, drawer: &[Ink]) -> Option<Ink> {
     let text = text.trim().to_lowercase();
     let is_it = |ink: &&Ink| {
         let name = ink.name.as_str().to_lowercase();
         name == text || format!("{name}, {}", ink.kind) == text
     };
     panel.inks.iter().find(is_it).or_else(|| drawer.iter().find(is_it)).cloned()
+}
+
+/// An ink of the panel or the drawer by its name, by its place on the panel.
+pub(super) fn ink_called(text: &str, panel: &mut Panel, drawer: &[Ink]) -> Result<usize, String> {
+    let ink = named(text, panel, drawer).ok_or_else(|| {
+        format!(
+            "there is no ink called {:.60}: pick one of the drawer, or tell the drawer of it",
+            text.trim()
+        )
+    })?;
+    Ok(panel.ink_place(&ink))
 }

@@ -3,16 +3,17 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::bulk::{self, Build, Bulk, DieCut};
-use super::edges::Edges;
-use super::envelope::{Envelope, Posted};
-use super::format::{Base, Fold, Format};
-use super::inking::{self, Tape, Taped};
-use super::layers::{Layer, Placed, Role, stack};
-use super::plan::{CardError, check_limit, check_over, outline, pieces, says};
-use super::trim::{self, Refusal, Trimmed};
+use crate::card::bulk::{self, Build, Bulk, DieCut};
+use crate::card::envelope::{Envelope, Posted};
+use crate::card::format::{Base, Fold, Format};
+use crate::card::inking::{self, Tape, Taped};
+use crate::card::layers::{Layer, Placed, Role, stack};
+use crate::card::plan::{CardError, check_limit, check_over, outline, pieces, says};
+use crate::card::trim::{self, Refusal, Trimmed};
 use crate::colour::Colour;
 use crate::cut::Piece;
+use crate::edges::Edges;
+use crate::ink::drawer::CARD_LB;
 use crate::ink::{Name, Paper, Surface, measured::BRIGHT_WHITE};
 use crate::length::{Length, Units};
 use crate::place::Point;
@@ -64,7 +65,7 @@ pub struct FormatAsked {
     #[serde(default)]
     pub fold: Fold,
     /// Trimmed from the inner edge of each flap, where flaps meet.
-    #[serde(default = "super::format::relief")]
+    #[serde(default = "crate::card::format::relief")]
     pub relief: Length,
 }
 
@@ -125,7 +126,7 @@ impl CardAsked {
         format.check()?;
         let colour = Colour::Lab(BRIGHT_WHITE);
         let paper = self.paper.clone().unwrap_or_else(|| {
-            let thickness = bulk::CARD_LB[0].1;
+            let thickness = CARD_LB[0].1;
             let name = "White card".parse().expect("a name of ten letters");
             Paper { name, colour, surface: Surface::default(), thickness }
         });

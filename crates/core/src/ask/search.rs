@@ -3,13 +3,13 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::darker::{Darker, darker};
-use super::{Costs, Swatch, bridges, meetings, nearest, path};
-use crate::ask::{AskError, InkGiven, JunctionSeen, PaperColour, Seen, card, given, junction_seen};
+use super::blends::{AskError, InkGiven, JunctionSeen, PaperColour, Seen, card, given, junction_seen};
 use crate::blend::{Verdict, meet};
 use crate::colour::{Colour, ColourName, Illuminant, Lab};
 use crate::ink::drawer::{DrawerError, MOST_VEILS};
 use crate::ink::{Film, Kind};
+use crate::search::darker::{Darker, darker};
+use crate::search::{Costs, Swatch, bridges, meetings, nearest, path};
 
 /// Most inks of a drawer.
 pub const MOST_INKS: usize = 3_000;

@@ -3,13 +3,13 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::eye::{Fault, Finding, Material, Use, look};
-use super::family::{Drawn, DrawnError};
-use super::outline::Outline;
-use super::piece::{Cut, Part, pieces};
-use super::svg::{self, SvgError};
-use super::words;
 use crate::length::{Length, Units};
+use crate::shape::eye::{Fault, Finding, Material, Use, look};
+use crate::shape::family::{Drawn, DrawnError};
+use crate::shape::outline::Outline;
+use crate::shape::piece::{Cut, Part, SheetSize, pieces};
+use crate::shape::svg::{self, SvgError};
+use crate::shape::words;
 
 /// A shape to be cut: a drawing, or one of a family by its measures.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -36,16 +36,6 @@ pub struct ShapeAsked {
     /// In which units it is told.
     #[serde(default)]
     pub units: Units,
-}
-
-/// A sheet's sides.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(deny_unknown_fields)]
-pub struct SheetSize {
-    /// Across.
-    pub width: Length,
-    /// Down.
-    pub height: Length,
 }
 
 /// Why a shape is not cut.
@@ -137,11 +127,6 @@ pub struct FindingSeen {
     pub mended: Option<String>,
 }
 
-/// What a maker has sheets of.
-pub fn letter_sheet() -> SheetSize {
-    SheetSize { width: Length::from_64ths(17 * 32), height: Length::from_inches(11) }
-}
-
 impl ShapeAsked {
     /// The shape itself, and what is to be known of how it was read.
     ///
@@ -163,7 +148,7 @@ impl ShapeAsked {
     /// # Errors
     /// A [`ShapeError`] saying what to change.
     pub fn answer(&self) -> Result<ShapeSeen, ShapeError> {
-        let sheet = self.sheet.unwrap_or_else(letter_sheet);
+        let sheet = self.sheet.unwrap_or(SheetSize::LETTER);
         let sides = Length::from_inches(1)..=Length::from_inches(40);
         if !sides.contains(&sheet.width) || !sides.contains(&sheet.height) {
             return Err(ShapeError::Sheet(sheet.width, sheet.height));
@@ -185,13 +170,13 @@ impl ShapeAsked {
     ) -> ShapeSeen {
         let inside = outline.region();
         let ((width_mm, height_mm), area_mm2) = (outline.size(), inside.area());
-        let looked = super::eye::Looked {
+        let looked = crate::shape::eye::Looked {
             inside: inside.clone(),
             used: self.used,
             material: self.material,
             sheet: (sheet.width.mm(), sheet.height.mm()),
         };
-        let piece = |piece: super::piece::Piece| PieceSeen {
+        let piece = |piece: crate::shape::piece::Piece| PieceSeen {
             part: piece.part,
             area_mm2: piece.region.area(),
             outline: piece.region.path(),

@@ -3,8 +3,8 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::check::suffers;
-use super::plan::{Evening, Progress, Step, Tools};
+use crate::evening::check::suffers;
+use crate::evening::plan::{Evening, Progress, Step, Tools};
 use crate::length::Units;
 use crate::moves::Technique;
 use crate::panel::Panel;

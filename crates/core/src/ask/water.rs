@@ -5,18 +5,19 @@ use base64::engine::general_purpose::STANDARD;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::bench::{A_DAB, MOST_DABS, MOST_MISTS, Patch};
-use super::drops::{Chance, Drop, MOST_DROPS, Sizes, thrown, to_cover};
-use super::mat::{Mat, Movement, Pressed};
-use super::picture::{draw, draw_mat};
-use super::raster::{CELL, Raster};
 use crate::colour::Colour;
 use crate::ink::measured::BRIGHT_WHITE;
 use crate::ink::{DrawerError, Film, Ink, Paper, Surface};
 use crate::length::Length;
 use crate::panel::SIDES;
 use crate::picture::file::{Pace, png};
+use crate::picture::pressed::{draw, draw_mat};
 use crate::place::Point;
+use crate::water::bench::{A_DAB, MOST_DABS, MOST_MISTS, Patch};
+use crate::water::drops::{Chance, Drop, MOST_DROPS, Sizes, thrown, to_cover};
+use crate::water::flecks::FleckLook;
+use crate::water::mat::{Mat, Movement, Pressed};
+use crate::water::raster::{CELL, Raster};
 
 /// Most inks, patches, cards and deeds of a mat.
 const MOST_INKS: usize = 5;
@@ -284,18 +285,6 @@ fn white() -> Paper {
     }
 }
 
-/// A wished look of flecks.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum FleckLook {
-    /// A few stars far apart, one or two of them large.
-    SparseSky,
-    /// Many soft dots of several sizes.
-    Snow,
-    /// A fine, dense fall.
-    Rain,
-}
-
 /// Flecks by a look, or by figures.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
@@ -384,17 +373,6 @@ pub enum FlecksError {
     /// Nothing left open.
     #[error("what is kept clear leaves no room for flecks: keep less of it clear")]
     NoRoom,
-}
-
-impl FleckLook {
-    /// Sizes, and how many on ten square centimetres (chosen from what makers call them).
-    pub(super) const fn figures(self) -> (Sizes, f64) {
-        match self {
-            FleckLook::SparseSky => (Sizes { median: 0.28, spread: 0.55 }, 4.0),
-            FleckLook::Snow => (Sizes { median: 0.55, spread: 0.5 }, 16.0),
-            FleckLook::Rain => (Sizes { median: 0.2, spread: 0.35 }, 60.0),
-        }
-    }
 }
 
 impl FlecksAsked {

@@ -4,11 +4,11 @@ use std::collections::HashMap;
 
 use rayon::prelude::*;
 
-use super::mat::Mat;
-use super::raster::Raster;
+use super::draw::Picture;
 use crate::colour::{Illuminant, Lab};
 use crate::ink::{Film, Paper, Stack};
-use crate::picture::Picture;
+use crate::water::mat::Mat;
+use crate::water::raster::Raster;
 
 /// Steps to a full swatch between which colours are not told apart: finer than the eye sees.
 const STEPS: f32 = 240.0;

@@ -4,18 +4,18 @@
 //! cut from a tile of its own. Tiles are laid on sheets as any pieces of card are, the fewest sheets first, and every sheet
 //! gets corners by which it is laid straight on a cutting mat or found again by a machine.
 
-use crate::card::edges::Place;
-use crate::cut::{CutError, Piece as Tile, Sheet, SheetAsked};
+use super::{CutError, Piece as Tile, Sheet, SheetAsked};
 use crate::drawing::{Drawing, Line, Mark};
+use crate::edges::Place;
 use crate::ink::Name;
 use crate::length::{Length, Units};
 use crate::place::Point;
 
-use super::ask::SheetSize;
-use super::eye::{CORNERS, FRAME, Use};
-use super::kept::{KeptError, Shape};
-use super::piece::Cut;
-use super::region::{Contour, Region};
+use crate::shape::eye::{CORNERS, FRAME, Use};
+use crate::shape::kept::{KeptError, Shape};
+use crate::shape::piece::Cut;
+use crate::shape::piece::SheetSize;
+use crate::shape::region::{Contour, Region};
 
 /// Millimetres of sheet left round a plug, so that two never touch.
 const GAP: f64 = 3.175;
@@ -217,9 +217,9 @@ impl Laid {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::shape::ask::letter_sheet;
     use crate::shape::family::{Drawn, FAMILIES};
     use crate::shape::kept::Figure;
+    use crate::shape::piece::SheetSize;
 
     fn shapes(cut: Cut) -> Vec<Shape> {
         // Those that leave room for a frame on a letter sheet.
@@ -233,7 +233,7 @@ mod tests {
     #[test]
     fn every_piece_lies_on_a_sheet_and_none_on_another() {
         for cut in [Cut::OnTheLine, Cut::Halo(Length::from_64ths(4))] {
-            let sheet = letter_sheet();
+            let sheet = SheetSize::LETTER;
             let laid = laid(&shapes(cut), sheet).unwrap();
             let room = Region::rect(0.0, 0.0, sheet.width.mm(), sheet.height.mm()).grown(-6.0);
             for on_it in &laid {
@@ -263,7 +263,7 @@ mod tests {
     #[test]
     fn the_cuts_of_a_shape_are_as_long_as_its_edge_and_its_frame() {
         let disc = shapes(Cut::OnTheLine).swap_remove(0);
-        let laid = laid(std::slice::from_ref(&disc), letter_sheet()).unwrap();
+        let laid = laid(std::slice::from_ref(&disc), SheetSize::LETTER).unwrap();
         assert_eq!((laid.len(), laid[0].cuts.len(), laid[0].names.len()), (1, 2, 1));
         let area = |contour: &Contour| Region::of(std::slice::from_ref(contour), false).area();
         assert!((area(&laid[0].cuts[0]) / disc.outline().unwrap().region().area() - 1.0).abs() < 1e-6);
@@ -272,7 +272,7 @@ mod tests {
     #[test]
     fn what_is_too_large_is_named() {
         let large = Shape { percent: 600, ..shapes(Cut::OnTheLine).swap_remove(0) };
-        let error = laid(&[large], letter_sheet()).unwrap_err().to_string();
+        let error = laid(&[large], SheetSize::LETTER).unwrap_err().to_string();
         assert!(error.contains("circle") && error.contains("smaller"), "{error}");
     }
 }

@@ -1,0 +1,92 @@
+//! What does a maker change on a panel? A change is data, made here and nowhere else: given what she has, it makes another panel
+//! of one, or says by which field it cannot be, and why.
+//!
+//! | file | what is changed |
+//! |---|---|
+//! | [`blend`] | a blend of the ground: its way, its hills, how often each ink is laid |
+//! | [`cover`] | what stands on the panel, how it is cut and covered, the paper window over it |
+//! | `gets` | what a thing gets |
+//! | [`water`] | the mat, its presses, and all that is done with water |
+//! | `words` | how what was written is read |
+
+pub mod blend;
+pub mod cover;
+mod gets;
+pub mod water;
+mod words;
+
+use crate::ink::Ink;
+use crate::length::Units;
+use crate::panel::Panel;
+use crate::shape::Shape;
+
+/// What is said of a change to something that has gone meanwhile.
+const GONE: &str = "That is not on the panel any more: reload this page.";
+
+/// What a maker has to change a panel with.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct Has<'a> {
+    /// The inks of her drawer.
+    pub drawer: &'a [Ink],
+    /// A shape of hers that is brought.
+    pub shape: Option<&'a Shape>,
+    /// How she reads lengths.
+    pub units: Units,
+}
+
+/// A change to a panel.
+pub trait Edit {
+    /// The field it was written in, by which it is told that it cannot be; nothing where it was written in none.
+    fn field(&self) -> String {
+        String::new()
+    }
+
+    /// Whether it may take an ink of the drawer.
+    fn takes_ink(&self) -> bool {
+        false
+    }
+
+    /// Makes it.
+    ///
+    /// # Errors
+    /// Why it cannot be, and what to do.
+    fn made(&self, panel: Panel, with: &Has) -> Result<Edited, String>;
+}
+
+/// A panel changed.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Edited {
+    /// It.
+    pub panel: Panel,
+    /// The blend of its ground that is looked at then, where the change was to one.
+    pub blend: Option<usize>,
+    /// What is to be known of the change.
+    pub says: Option<String>,
+}
+
+impl From<Panel> for Edited {
+    fn from(panel: Panel) -> Edited {
+        Edited { panel, blend: None, says: None }
+    }
+}
+
+/// Why a change was not made, and by which field.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Refused {
+    /// The field; nothing where it was written in none.
+    pub field: String,
+    /// Why, and what to do.
+    pub says: String,
+}
+
+/// The panel with a change made, checked as any document is.
+///
+/// # Errors
+/// Where it cannot be made, or makes what cannot be laid.
+pub fn edited(panel: Panel, edit: &impl Edit, with: &Has) -> Result<Edited, Refused> {
+    let changed = edit.made(panel, with).and_then(|edited| match edited.panel.check() {
+        Ok(()) => Ok(edited),
+        Err(error) => Err(error.to_string()),
+    });
+    changed.map_err(|says| Refused { field: edit.field(), says })
+}

@@ -1,0 +1,64 @@
+//! How is what was written in a field, or held in a hand, read?
+
+use serde::de::DeserializeOwned;
+
+use crate::length::Length;
+use crate::panel::Panel;
+use crate::place::Point;
+
+/// Farthest something is moved by keys at once, in pencil marks.
+pub const MOST_MARKS: i32 = 2_000;
+
+/// What is said of a word that nothing is called by.
+pub fn none_of(word: &str) -> String {
+    format!("“{word:.40}” is none of the words to choose from: reload this page, and choose again")
+}
+
+/// One of a few words to choose from.
+pub fn choice<T: DeserializeOwned>(word: &str) -> Result<T, String> {
+    serde_json::from_value(word.into()).map_err(|_| none_of(word))
+}
+
+/// Which of two words was chosen.
+pub fn either(word: &str, yes: &str, no: &str) -> Result<bool, String> {
+    match word {
+        word if word == yes => Ok(true),
+        word if word == no => Ok(false),
+        _ => Err(none_of(word)),
+    }
+}
+
+/// A place in a list.
+pub fn place<T: std::str::FromStr>(text: &str) -> Result<T, String> {
+    text.parse().map_err(|_| none_of(text))
+}
+
+/// A whole number.
+pub fn whole(text: &str) -> Result<u8, String> {
+    text.trim().parse().map_err(|_| "write a whole number".to_owned())
+}
+
+/// A place given in shares of a panel's sides, in millimetres; no further beside the panel than `beside` of its sides.
+pub fn in_mm(panel: &Panel, (across, down): (f64, f64), beside: f64) -> Result<(f64, f64), String> {
+    if !(across.is_finite() && down.is_finite()) {
+        return Err("That place is nowhere: take hold of it again.".into());
+    }
+    let share = |share: f64| share.clamp(-beside, 1.0 + beside);
+    Ok((share(across) * panel.width.mm(), share(down) * panel.height.mm()))
+}
+
+/// A place given in shares of a panel's sides, to the nearest mark, no further beside it than half as wide.
+pub fn somewhere(panel: &Panel, across: f64, down: f64, mark: Length) -> Result<Point, String> {
+    Ok(Point::nearest(in_mm(panel, (across, down), 0.5)?, mark))
+}
+
+/// A place moved by pencil marks.
+pub fn nudged(at: Point, (right, down): (i32, i32), mark: Length) -> Point {
+    let marks = |n: i32| mark * i64::from(n.clamp(-MOST_MARKS, MOST_MARKS));
+    Point { left: at.left + marks(right), top: at.top + marks(down) }
+}
+
+/// The nearest place on a panel.
+pub fn on(at: Point, (width, height): (Length, Length)) -> Point {
+    Point { left: at.left.clamp(Length::ZERO, width), top: at.top.clamp(Length::ZERO, height) }
+}

@@ -1,0 +1,245 @@
+//! Changes to a panel, as the pages send them: each makes what it says, and what cannot be is told by its field.
+
+use rosy_core::ask::edit::{AnyEdit, EditAsked};
+use rosy_core::blend::{Blend, Way};
+use rosy_core::colour::Colour;
+use rosy_core::edit::{Edited, Has, Refused, edited};
+use rosy_core::ink::{Ink, Kind, Paper, Paste, Surface, Tool, ToolKind};
+use rosy_core::judgement::muddied;
+use rosy_core::place::Point;
+use rosy_core::scene::{Loose, Treatment, Wetting};
+use rosy_core::water::{Pad, pad::Stroke};
+use rosy_core::{Length, Panel, Units};
+use serde_json::{Value, json};
+
+fn ink(name: &str, lab: [f64; 3], kind: Kind) -> Ink {
+    let colour = Colour::Lab(lab.into());
+    Ink { name: name.parse().unwrap(), kind, colour, one_veil: None, full_veils: 7 }
+}
+
+fn sail() -> Ink {
+    ink("Blue Sail", [69.0, -17.0, -23.0], Kind::Dye)
+}
+
+fn drawer() -> Vec<Ink> {
+    vec![
+        ink("Cockle", [57.0, 56.0, -4.0], Kind::Dye),
+        ink("Ebb", [44.0, -6.0, -40.0], Kind::Oxide),
+        ink("Ullen White", [96.0, 0.0, -1.0], Kind::Pigment),
+    ]
+}
+
+/// A ground of one blue.
+fn panel() -> Panel {
+    let paper = Paper {
+        name: "Rain Gauge".parse().unwrap(),
+        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
+        surface: Surface::Watercolour,
+        thickness: Length::from_tenths_mm(3),
+    };
+    let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
+    let (width, height) = (Length::from_inches(4), Length::from_inches(5));
+    let panel = Panel::bare("Kites after dark".parse().unwrap(), width, height, paper, tool, 7);
+    panel.with_inks(vec![sail()], Units::Inches)
+}
+
+/// What comes of a change as a page sends it.
+fn made(panel: &Panel, edit: Value) -> Result<Panel, Refused> {
+    made_with(panel, edit, &drawer()).map(|edited| edited.panel)
+}
+
+fn made_with(panel: &Panel, edit: Value, drawer: &[Ink]) -> Result<Edited, Refused> {
+    let read = |error: serde_json::Error| Refused { field: "unread".into(), says: error.to_string() };
+    let has = Has { drawer, ..Has::default() };
+    match serde_json::from_value(edit).map_err(read)? {
+        AnyEdit::Blend(edit) => edited(panel.clone(), &edit, &has),
+        AnyEdit::Cover(edit) => edited(panel.clone(), &edit, &has),
+        AnyEdit::Water(edit) => edited(panel.clone(), &edit, &has),
+    }
+}
+
+fn all(panel: Panel, edits: &[Value]) -> Panel {
+    edits.iter().fold(panel, |panel, edit| made(&panel, edit.clone()).unwrap())
+}
+
+fn water(change: Value) -> Value {
+    json!({ "water": change })
+}
+
+fn cover(change: Value) -> Value {
+    json!({ "cover": change })
+}
+
+fn step(place: usize, what: &str, to: &str) -> Value {
+    water(json!({ "set": { "row": "deed", "place": place, "what": what, "to": to } }))
+}
+
+fn word(thing: usize, what: &str, to: &str) -> Value {
+    cover(json!({ "set": { "thing": thing, "what": what, "to": to } }))
+}
+
+#[test]
+fn every_word_of_water_is_read_for_what_it_is() {
+    let begun = all(
+        panel(),
+        &[
+            water(json!("mat")),
+            water(json!({ "add": "ink" })),
+            water(json!({ "add": "spray" })),
+            water(json!({ "add": "pad" })),
+            water(json!({ "add": "paste" })),
+        ],
+    );
+    assert!(begun.scene.smoosh.as_ref().is_some_and(|smoosh| smoosh.patches.len() == 3));
+    assert!(begun.scene.loose.iter().all(|loose| loose.within.is_none()) && begun.scene.things.len() == 1);
+    let written = all(
+        begun.clone(),
+        &[
+            step(0, "count", "40"),
+            step(0, "ink", "clean water"),
+            step(0, "blot", "blot"),
+            step(0, "within", "0"),
+            step(1, "distance", "9 in"),
+            step(1, "card", "wet"),
+            step(1, "brush", "pushed"),
+            step(1, "keep0", "on"),
+            step(2, "stroke", "across"),
+            step(3, "of", "shimmer"),
+            water(json!({ "set": { "row": "patch", "place": 1, "what": "dabs", "to": "3" } })),
+            water(json!({ "set": { "row": "press", "place": 0, "what": "movement", "to": "still" } })),
+        ],
+    );
+    let loose = &written.scene.loose;
+    let Wetting::Flecks(flecks) = &loose[0].deed else { panic!("flecks") };
+    assert!(flecks.count == 40 && loose[0].blot && loose[0].within == Some(0));
+    let Wetting::Spray(spray) = &loose[1].deed else { panic!("a spray") };
+    assert!(spray.distance == Length::from_inches(9) && spray.on_wet && spray.pushed && loose[1].keep == [0]);
+    assert!(matches!(loose[2].deed, Wetting::Pad(Pad { stroke: Stroke::Across, .. })));
+    assert!(matches!(loose[3].deed, Wetting::Paste { of: Paste::Shimmer, .. }));
+    assert_eq!(written.scene.smoosh.as_ref().unwrap().patches[1].dabs, 3);
+    // On dry card there is nothing to push.
+    let dry = made(&written, step(1, "card", "dry")).unwrap();
+    assert!(matches!(&dry.scene.loose[1].deed, Wetting::Spray(spray) if !spray.pushed));
+    // What stands there already is no change.
+    assert_eq!(made(&begun, step(0, "look", "own")).unwrap().scene, begun.scene);
+}
+
+#[test]
+fn what_is_no_word_is_refused_and_says_which() {
+    let begun = all(panel(), &[water(json!({ "add": "ink" })), water(json!({ "add": "paste" }))]);
+    let cases = [
+        (step(0, "within", "nowhere"), "“nowhere”"),
+        (step(1, "of", "glue"), "“glue”"),
+        (step(0, "blot", "perhaps"), "“perhaps”"),
+        (step(0, "colour", "red"), "“colour”"),
+        (step(0, "keepall", "on"), "“keepall”"),
+        (word(0, "gets", "painted"), "“painted”"),
+        (word(0, "resist", "salt"), "“salt”"),
+        (word(0, "side", "bottom"), "“bottom”"),
+        (word(0, "weight", "1"), "“weight”"),
+    ];
+    for (edit, named) in cases {
+        let refused = made(&begun, edit.clone()).unwrap_err();
+        assert!(refused.field == "unread" && refused.says.contains(named), "{edit}: {refused:?}");
+    }
+    // Figures and names are told by the field they were written in, and so is what has gone.
+    let cases = [
+        (step(0, "count", "some"), "deed-0-count", "whole number"),
+        (step(0, "ink", "Nobody's"), "deed-0-ink", "Nobody's"),
+        (step(0, "count", "9000"), "deed-0-count", "2000"),
+        (step(7, "count", "9"), "deed-7-count", "reload"),
+        (step(0, "tilt", "flat"), "deed-0-tilt", "reload"),
+        (word(0, "left", "far"), "0-left", ""),
+        (word(5, "name", "Kite"), "5-name", "reload"),
+        (word(0, "m_height", "0 in"), "0-m_height", ""),
+    ];
+    for (edit, field, says) in cases {
+        let refused = made(&begun, edit.clone()).unwrap_err();
+        assert!(refused.field == field && refused.says.contains(says), "{edit}: {refused:?}");
+    }
+}
+
+#[test]
+fn an_ink_that_stays_clean_is_looked_for_in_the_drawer() {
+    let warm = ink("Orange Buoy", [66.0, 36.0, 62.0], Kind::Dye);
+    let mut muddy = panel();
+    muddy.inks.push(warm);
+    let pad = |ink| Wetting::Pad(Pad { ink, stroke: Stroke::Down, times: 2, light: false });
+    muddy.scene.loose = vec![Loose::last(pad(1))];
+    let muddy = muddy.laid();
+    assert!(!muddied(&muddy.surface()).is_empty(), "orange over blue");
+    let clear = water(json!({ "clear": 0 }));
+    assert!(made_with(&muddy, clear.clone(), &[]).unwrap_err().says.contains("No ink in the drawer"));
+    let cleared = made_with(&muddy, clear, &drawer()).unwrap().panel;
+    assert!(muddied(&cleared.surface()).is_empty());
+    assert!(cleared.inks.iter().any(|ink| drawer().contains(ink)), "{:?}", cleared.inks);
+}
+
+#[test]
+fn things_are_put_moved_worded_and_taken_away() {
+    let one = made(&panel(), cover(json!({ "add": "circle" }))).unwrap();
+    assert_eq!((one.scene.things.len(), one.scene.things[0].shape.name.as_str()), (1, "circle"));
+    let inked =
+        all(one.clone(), &[word(0, "gets", "goes"), word(0, "ink0", "cockle"), word(0, "veils0", "3")]);
+    let Treatment::Inked(blends) = &inked.scene.things[0].gets else { panic!("inked") };
+    let field = blends[0].fields[0];
+    assert_eq!((inked.inks[field.ink].name.as_str(), field.veils), ("Cockle", 3));
+    let moved = made(&one, cover(json!({ "nudge": { "thing": 0, "right": 4, "down": -2 } }))).unwrap();
+    let (from, to) = (one.scene.things[0].at, moved.scene.things[0].at);
+    let mark = Units::Inches.pencil();
+    assert_eq!(to, Point { left: from.left + mark * 4, top: from.top - mark * 2 });
+    let back = made(&moved, cover(json!({ "nudge": { "thing": 0, "right": -4, "down": 2 } }))).unwrap();
+    assert_eq!(back.scene, one.scene, "there and back");
+    let two = made(&inked, cover(json!({ "shadow": 0 }))).unwrap();
+    assert_eq!(two.scene.things[1].shape.name.as_str(), "shadow of circle");
+    let swapped = made(&two, cover(json!({ "behind": 0 }))).unwrap();
+    assert_eq!(swapped.scene.things[1], two.scene.things[0]);
+    assert!(made(&two, cover(json!({ "forward": 0 }))).unwrap_err().says.contains("further"));
+    let gone = made(&one, cover(json!({ "remove": 0 }))).unwrap();
+    assert_eq!(gone.scene, panel().scene);
+    let other = cover(json!({ "move": { "thing": 9, "across": 0.5, "down": 0.5 } }));
+    assert!(made(&one, other).unwrap_err().says.contains("reload"));
+}
+
+#[test]
+fn a_blend_is_bent_and_turned_back() {
+    let two = panel().with_inks(vec![sail(), drawer()[0].clone()], Units::Inches);
+    let bend = |change: Value| json!({ "blend": { "blend": 0, "change": change } });
+    let twice = all(two.clone(), &[bend(json!("reverse")), bend(json!("reverse"))]);
+    assert_eq!(twice, two);
+    let turned = made(&two, bend(json!({ "turn": Way::UP }))).unwrap();
+    assert_eq!(turned.scene.ground[0].way, Way::UP);
+    let more = made_with(&two, bend(json!({ "add": { "way": Way::UP, "inks": [1] } })), &[]).unwrap();
+    assert_eq!((more.blend, more.panel.scene.ground.len()), (Some(1), 2));
+    let fewer = json!({ "blend": { "blend": 1, "change": "remove" } });
+    assert_eq!(made(&more.panel, fewer).unwrap().scene.ground, two.scene.ground);
+    let round = all(two.clone(), &[bend(json!({ "round": 1 })), bend(json!({ "round": -1 }))]);
+    let veils = |panel: &Panel| -> Vec<u8> {
+        panel.scene.ground.iter().flat_map(|blend: &Blend| &blend.fields).map(|field| field.veils).collect()
+    };
+    assert_eq!(veils(&round), veils(&two));
+    let missing = json!({ "blend": { "blend": 9, "change": "reverse" } });
+    assert!(made(&two, missing).unwrap_err().says.contains("reload"));
+}
+
+#[test]
+fn a_change_is_written_as_it_is_read_and_asked_for_from_outside() {
+    let edits = [
+        step(0, "ink", "Cockle"),
+        water(json!("three")),
+        water(json!({ "aim": { "deed": 0, "across": 0.25, "down": 0.5 } })),
+        word(0, "gets", "runs"),
+        cover(json!({ "window": "circle" })),
+        json!({ "blend": { "blend": 0, "change": { "edge": { "field": 0, "edge": "ends", "to": { "by": 2 } } } } }),
+    ];
+    for edit in edits {
+        let read: AnyEdit = serde_json::from_value(edit.clone()).unwrap();
+        assert_eq!(serde_json::to_value(&read).unwrap(), edit);
+    }
+    let asked = json!({ "panel": panel(), "drawer": drawer(), "edit": water(json!({ "add": "white" })) });
+    let asked: EditAsked = serde_json::from_value(asked).unwrap();
+    let seen = asked.answer().unwrap();
+    assert_eq!(seen.panel, made(&panel(), water(json!({ "add": "white" }))).unwrap());
+    let none = EditAsked { drawer: Vec::new(), ..asked };
+    assert!(none.answer().unwrap_err().to_string().contains("no white pigment"));
+}

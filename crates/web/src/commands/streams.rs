@@ -1,0 +1,24 @@
+//! What is read from and written to a terminal, or another program.
+
+use std::io::{ErrorKind, Read, Write};
+
+/// Writes to standard output. A reader that has had enough is no failure.
+pub fn print(text: &str) -> Result<(), String> {
+    let mut out = std::io::stdout().lock();
+    match out.write_all(text.as_bytes()).and_then(|()| out.flush()) {
+        Err(error) if error.kind() != ErrorKind::BrokenPipe => Err(format!("standard output: {error}")),
+        _ => Ok(()),
+    }
+}
+
+/// Reads all there is, as far as that is not more than can be used.
+pub fn read_all(from: impl Read, what: &str, longest: u64) -> Result<Vec<u8>, String> {
+    let mut read = Vec::new();
+    from.take(longest + 1)
+        .read_to_end(&mut read)
+        .map_err(|error| format!("{what} cannot be read: {error}"))?;
+    if read.len() as u64 > longest {
+        return Err(format!("{what} holds more than {} MB: that is more than is read", longest >> 20));
+    }
+    Ok(read)
+}
