@@ -5,7 +5,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::gets::{self, Gets};
-use super::words::{choice, either, in_mm, nudged};
+use super::words::{self, Written, choice, either, in_mm, nudged};
 use super::{Edit, Edited, GONE, Has};
 use crate::colour::Lab;
 use crate::ink::{DrawerError, Ink, Kind, Powder};
@@ -32,7 +32,7 @@ pub enum Change {
     /// A shape of the maker's put in front, by its number.
     Bring(String),
     /// One of a thing's words or measures, as it was written.
-    Set(Written),
+    Set(Written<Field>),
     /// Its middle moved to a place, in shares of the panel's width and height.
     Move {
         /// Which.
@@ -137,15 +137,6 @@ pub enum Change {
     },
 }
 
-/// A word of a thing as it was written in its field.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[serde(try_from = "Field", into = "Field")]
-#[schemars(with = "Field")]
-pub struct Written {
-    field: Field,
-    word: Word,
-}
-
 /// A field, and what was written in it.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
@@ -159,8 +150,9 @@ pub struct Field {
 }
 
 /// A word of a thing. Figures and names are as the maker wrote them, and read where it is known what they belong to.
+#[allow(missing_docs, reason = "each is named as its field is")]
 #[derive(Clone, Debug, PartialEq)]
-enum Word {
+pub enum Word {
     Name(String),
     Over(bool),
     Bold(bool),
@@ -183,26 +175,21 @@ enum Word {
     Gets(gets::Word),
 }
 
+/// Where a plug is cut.
+#[allow(missing_docs, reason = "each is named as its field is")]
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
 #[serde(rename_all = "kebab-case")]
-enum CutAt {
+pub enum CutAt {
     OnTheLine,
     Inside,
     Halo,
 }
 
-impl TryFrom<Field> for Written {
-    type Error = String;
+impl words::Field for Field {
+    type Word = Word;
 
-    fn try_from(field: Field) -> Result<Written, String> {
-        let word = Word::read(&field.what, &field.to)?;
-        Ok(Written { field, word })
-    }
-}
-
-impl From<Written> for Field {
-    fn from(written: Written) -> Field {
-        written.field
+    fn word(&self) -> Result<Word, String> {
+        Word::read(&self.what, &self.to)
     }
 }
 

@@ -21,9 +21,10 @@ const PLAINLY_ANOTHER: f64 = 15.0;
 const NO_INK: &str = "there is no ink in the drawer for it: tell the drawer of one first";
 
 /// What a thing gets.
+#[allow(missing_docs, reason = "each is named as its field is")]
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
 #[serde(rename_all = "kebab-case")]
-pub(super) enum Gets {
+pub enum Gets {
     White,
     Lends,
     Goes,
@@ -32,8 +33,9 @@ pub(super) enum Gets {
 }
 
 /// A word of what a thing gets.
+#[allow(missing_docs, reason = "each is named as its field is")]
 #[derive(Clone, Debug, PartialEq)]
-pub(super) enum Word {
+pub enum Word {
     Gets(Gets),
     /// One of the ways that are offered, by its place.
     Way(usize),

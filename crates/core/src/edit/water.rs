@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::gets::ink_called;
-use super::words::{choice, either, none_of, nudged, on, place, somewhere, whole};
+use super::words::{self, Written, choice, either, none_of, nudged, on, place, somewhere, whole};
 use super::{Edit, Edited, GONE, Has};
 use crate::alter::with_stencil;
 use crate::ink::{Ink, Kind, Paste};
@@ -60,7 +60,7 @@ pub enum Change {
     /// Something more done with water.
     Add(Kindly),
     /// A word of a patch, a press or a deed as it was written.
-    Set(Written),
+    Set(Written<Field>),
     /// A step earlier.
     Earlier(usize),
     /// A step later.
@@ -152,15 +152,6 @@ impl Row {
     }
 }
 
-/// A word as it was written in its field.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[serde(try_from = "Field", into = "Field")]
-#[schemars(with = "Field")]
-pub struct Written {
-    field: Field,
-    word: Word,
-}
-
 /// A field, and what was written in it.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
@@ -177,8 +168,9 @@ pub struct Field {
 
 /// A word of a patch, a press or a step. Figures and names are as the maker wrote them, and read where it is known what they
 /// belong to.
+#[allow(missing_docs, reason = "each is named as its field is")]
 #[derive(Clone, Debug, PartialEq)]
-enum Word {
+pub enum Word {
     Ink(String),
     Dabs(String),
     Left(String),
@@ -216,35 +208,31 @@ enum Word {
 }
 
 /// What flecks are flicked from, or a bottle gives by.
+#[allow(missing_docs, reason = "each is named as its field is")]
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
 #[serde(rename_all = "kebab-case")]
-enum From {
+pub enum From {
     Brush,
     Block,
     Pump,
     Cap,
 }
 
+/// Which paste.
+#[allow(missing_docs, reason = "each is named as its field is")]
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
 #[serde(rename_all = "kebab-case")]
-enum PasteOf {
+pub enum PasteOf {
     White,
     Shimmer,
     Tinted,
 }
 
-impl TryFrom<Field> for Written {
-    type Error = String;
+impl words::Field for Field {
+    type Word = Word;
 
-    fn try_from(field: Field) -> Result<Written, String> {
-        let word = Word::read(field.row, &field.what, &field.to)?;
-        Ok(Written { field, word })
-    }
-}
-
-impl std::convert::From<Written> for Field {
-    fn from(written: Written) -> Field {
-        written.field
+    fn word(&self) -> Result<Word, String> {
+        Word::read(self.row, &self.what, &self.to)
     }
 }
 

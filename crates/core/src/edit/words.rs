@@ -1,6 +1,10 @@
 //! How is what was written in a field, or held in a hand, read?
 
-use serde::de::DeserializeOwned;
+use std::borrow::Cow;
+
+use schemars::{JsonSchema, Schema, SchemaGenerator};
+use serde::de::{DeserializeOwned, Deserializer, Error};
+use serde::{Deserialize, Serialize, Serializer};
 
 use crate::length::Length;
 use crate::panel::Panel;
@@ -8,6 +12,52 @@ use crate::place::Point;
 
 /// Farthest something is moved by keys at once, in pencil marks.
 pub const MOST_MARKS: i32 = 2_000;
+
+/// A field of a page, and what was written in it, as it is sent.
+pub trait Field: DeserializeOwned + Serialize + JsonSchema {
+    /// What can be written in fields of this kind, read for what it is. Figures and names stay as the maker wrote them, and are
+    /// read where it is known what they belong to.
+    type Word;
+
+    /// The word.
+    ///
+    /// # Errors
+    /// Where there is no such word, or it is none to choose there.
+    fn word(&self) -> Result<Self::Word, String>;
+}
+
+/// A word as it was written in its field: what cannot be read for what it is never becomes one.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Written<F: Field> {
+    /// Where.
+    pub(super) field: F,
+    /// What.
+    pub(super) word: F::Word,
+}
+
+impl<'de, F: Field> Deserialize<'de> for Written<F> {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Written<F>, D::Error> {
+        let field = F::deserialize(deserializer)?;
+        let word = field.word().map_err(D::Error::custom)?;
+        Ok(Written { field, word })
+    }
+}
+
+impl<F: Field> Serialize for Written<F> {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        self.field.serialize(serializer)
+    }
+}
+
+impl<F: Field> JsonSchema for Written<F> {
+    fn schema_name() -> Cow<'static, str> {
+        F::schema_name()
+    }
+
+    fn json_schema(generator: &mut SchemaGenerator) -> Schema {
+        F::json_schema(generator)
+    }
+}
 
 /// What is said of a word that nothing is called by.
 pub fn none_of(word: &str) -> String {

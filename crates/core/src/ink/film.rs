@@ -138,6 +138,14 @@ impl Over {
         over
     }
 
+    /// What is measured of it in a band as (p − q·b) / (1 − s·b), b being the internal reflectance beneath: p, q and s.
+    pub fn outside(&self, band: usize) -> [f64; 3] {
+        let (p, q, r) = (self.p[band], self.q[band], self.r[band]);
+        let scale = r - SURFACE_INSIDE * p;
+        let through = 1.0 - SURFACE_INSIDE;
+        [through * p / scale, through * q / scale, (self.s - SURFACE_INSIDE * q) / scale]
+    }
+
     /// What comes back from it and what lies beneath.
     #[inline]
     pub fn on(&self, beneath: &[f64; BANDS]) -> [f64; BANDS] {

@@ -260,10 +260,10 @@ fn family(process: u32) -> Vec<u32> {
     all
 }
 
-/// The memory that a process holds by itself, in bytes.
+/// The memory that a process holds by itself, in bytes: what it shares with others, as the program itself, is none of it.
 fn held(process: u32) -> u64 {
     let status = std::fs::read_to_string(format!("/proc/{process}/status")).unwrap_or_default();
-    let held = status.lines().find_map(|line| line.strip_prefix("VmRSS:"));
+    let held = status.lines().find_map(|line| line.strip_prefix("RssAnon:"));
     held.and_then(|held| held.split_whitespace().next()?.parse::<u64>().ok()).unwrap_or(0) << 10
 }
 
