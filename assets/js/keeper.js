@@ -45,11 +45,9 @@ const stored = (key) => JSON.parse(localStorage.getItem(key) ?? "[]");
 export function unmade(name) {
   const own = `${name} ${crypto.randomUUID()}`;
   const others = [];
-  // Held as long as the page lives; one that is being left lets go in a moment. Where a browser has no locks, as on a network
-  // without TLS, all that lies there is taken up.
+  // Held as long as the page lives; one that is being left lets go in a moment.
   const isFree = (key) =>
     new Promise((tell) => {
-      if (!navigator.locks) return tell(true);
       const held = () => (tell(true), new Promise(() => {}));
       navigator.locks.request(key, { signal: AbortSignal.timeout(LEAVES_MS) }, held).catch(() => tell(false));
     });
@@ -57,7 +55,7 @@ export function unmade(name) {
   return {
     async left() {
       await held;
-      const known = Object.keys(localStorage).filter((key) => key === name || key.startsWith(`${name} `));
+      const known = Object.keys(localStorage).filter((key) => key === name || (key !== own && key.startsWith(`${name} `)));
       for (const key of known) if (await isFree(key)) others.push(key);
       return others.flatMap(stored);
     },
@@ -161,14 +159,10 @@ export function keeper(root) {
       } catch (error) {
         this.busy = false;
         if (error.away || error.stale) {
-          this.status = error.stale ? "not kept: reload the page" : "not kept yet, trying again…";
+          if (error.stale) return this.goStale();
+          this.status = "not kept yet, trying again…";
           this.statusClass = "waiting";
-          if (error.stale) {
-            this.stale = true;
-            this.tell("This page was opened too long ago to keep anything. Reload it: your last change waits in this browser and is kept then.");
-          } else {
-            setTimeout(() => this.send(), RETRY_MS);
-          }
+          setTimeout(() => this.send(), RETRY_MS);
         } else {
           this.done();
           this.tell(error.message, error.said?.beside ? `/panels/${error.said.beside}/blend` : "");
@@ -179,6 +173,14 @@ export function keeper(root) {
 
     /** Whether a change has still to be made before it can be kept. */
     isPending: () => false,
+
+    /** The page can keep nothing any more; what waits lies in this browser. */
+    goStale() {
+      this.stale = true;
+      this.status = "not kept: reload the page";
+      this.statusClass = "waiting";
+      this.tell("This page was opened too long ago to keep anything. Reload it: your last change waits in this browser and is kept then.");
+    },
 
     /** Says whether all is kept. */
     settle() {

@@ -36,10 +36,13 @@ export function line({ address, name, joined }) {
     async takeUpLine() {
       this.unmade = unmade(`${this.shelf} ${name}`);
       this.takingUp = true;
-      for (const wish of await this.unmade.left()) this.wish(wish);
-      this.unmade.taken();
-      this.takingUp = false;
-      this.settle();
+      try {
+        for (const wish of await this.unmade.left()) this.wish(wish);
+        this.unmade.taken();
+      } finally {
+        this.takingUp = false;
+        this.settle();
+      }
     },
     keepUnmade() {
       this.unmade?.keep(this.line);
@@ -67,36 +70,37 @@ export function line({ address, name, joined }) {
     },
     async askNext() {
       const wish = this.line[0];
+      this.asking = Boolean(wish);
       if (!wish) return;
-      this.asking = true;
-      const { change, label, settled } = wish;
+      const { change, settled } = wish;
       const wide = this.$refs.picture.clientWidth || 420;
       // While a hand moves the picture may be coarser; it sharpens as soon as it rests.
       const finest = settled ? 200 : 48;
       const dpi = Math.max(20, Math.min(finest, (wide / this.inches) * Math.min(devicePixelRatio, 1.5)));
-      const made = (look) => {
-        if (change) this.panel = look.panel;
-        this.seen(look, wish);
-        if (label) this.save(label);
-      };
-      try {
-        const look = await ask("POST", address, { panel: this.panel, change, dpi, settled, ...this.asks(wish) });
-        this.line.shift();
-        if (look.field) this.refuse(look);
-        else made(look);
-        this.keepUnmade();
-      } catch (error) {
-        if (error.away) {
-          this.status = change ? "not kept yet, trying again…" : "the picture waits for the program…";
-          await new Promise((go) => setTimeout(go, RETRY_MS));
-        } else {
-          this.line.shift();
-          this.refused(error, wish);
-          this.keepUnmade();
-        }
+      const asked = { panel: this.panel, change, dpi, settled, ...this.asks(wish) };
+      const [look, error] = await ask("POST", address, asked).then((look) => [look], (error) => [null, error]);
+      // What waits stays where it lies: the page that is opened next makes it.
+      if (error?.stale) return this.goStale();
+      if (error?.away) {
+        this.status = change ? "not kept yet, trying again…" : "the picture waits for the program…";
+        await new Promise((go) => setTimeout(go, RETRY_MS));
+        return this.askNext();
       }
-      this.asking = false;
-      this.askNext();
+      this.line.shift();
+      try {
+        if (error) this.refused(error, wish);
+        else if (look.field) this.refuse(look);
+        else this.make(look, wish);
+      } finally {
+        this.keepUnmade();
+        this.askNext();
+      }
+    },
+    /** Kept first, drawn second. */
+    make(look, wish) {
+      if (wish.change) this.panel = look.panel;
+      if (wish.label) this.save(wish.label);
+      this.seen(look, wish);
     },
   };
 }
