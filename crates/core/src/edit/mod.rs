@@ -50,7 +50,7 @@ pub trait Edit {
     ///
     /// # Errors
     /// Why it cannot be, and what to do.
-    fn made(&self, panel: Panel, with: &Has) -> Result<Edited, String>;
+    fn made(&self, panel: Panel, has: &Has) -> Result<Edited, String>;
 }
 
 /// A panel changed.
@@ -83,8 +83,8 @@ pub struct Refused {
 ///
 /// # Errors
 /// Where it cannot be made, or makes what cannot be laid.
-pub fn edited(panel: Panel, edit: &impl Edit, with: &Has) -> Result<Edited, Refused> {
-    let changed = edit.made(panel, with).and_then(|edited| match edited.panel.check() {
+pub fn edited(panel: Panel, edit: &impl Edit, has: &Has) -> Result<Edited, Refused> {
+    let changed = edit.made(panel, has).and_then(|edited| match edited.panel.check() {
         Ok(()) => Ok(edited),
         Err(error) => Err(error.to_string()),
     });

@@ -21,6 +21,7 @@ use crate::water::{Flecks, Movement, Pad, Patch, Placed, Spray, Thrown, Tilt};
 /// What "less" and "more" make of flecks and pumps, in per cent.
 const LESS: u32 = 70;
 const MORE: u32 = 140;
+
 /// A change to what is done with water.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
@@ -58,7 +59,7 @@ pub enum Change {
         down: i32,
     },
     /// Something more done with water.
-    Add(Kindly),
+    Add(Fresh),
     /// A word of a patch, a press or a deed as it was written.
     Set(Written<Field>),
     /// A step earlier.
@@ -109,7 +110,7 @@ pub enum Change {
 /// What can be added.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
-pub enum Kindly {
+pub enum Fresh {
     /// Flecks of clean water.
     Water,
     /// Flecks of white.
@@ -190,7 +191,7 @@ pub enum Word {
     Size(String),
     Unlike(String),
     Water(String),
-    From(From),
+    From(Source),
     ByPen(bool),
     Clear(Option<Clear>),
     /// What is chosen is what stands there.
@@ -211,7 +212,7 @@ pub enum Word {
 #[allow(missing_docs, reason = "each is named as its field is")]
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
 #[serde(rename_all = "kebab-case")]
-pub enum From {
+pub enum Source {
     Brush,
     Block,
     Pump,
@@ -283,6 +284,7 @@ impl Word {
         })
     }
 }
+
 /// What of the panel stays clear of flecks.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
@@ -355,7 +357,7 @@ impl Word {
         Ok(())
     }
 
-    fn write_step(&self, loose: &mut Loose, panel: &mut Panel, with: &Has) -> Result<(), String> {
+    fn write_step(&self, loose: &mut Loose, panel: &mut Panel, has: &Has) -> Result<(), String> {
         match self {
             Word::AsItIs => {}
             Word::Blot(blot) => loose.blot = *blot,
@@ -366,9 +368,9 @@ impl Word {
             }
             Word::Within(thing) => loose.within = *thing,
             _ => match &mut loose.deed {
-                Wetting::Flecks(flecks) => self.write_flecks(flecks, panel, with)?,
-                Wetting::Spray(spray) => self.write_spray(spray, panel, with)?,
-                Wetting::Pad(pad) => self.write_pad(pad, panel, with)?,
+                Wetting::Flecks(flecks) => self.write_flecks(flecks, panel, has)?,
+                Wetting::Spray(spray) => self.write_spray(spray, panel, has)?,
+                Wetting::Pad(pad) => self.write_pad(pad, panel, has)?,
                 Wetting::Mist(pumps) => match self {
                     Word::Pumps(text) => *pumps = whole(text)?,
                     _ => return Err(GONE.into()),
@@ -381,8 +383,8 @@ impl Word {
                     Word::Thing(place) => *thing = *place,
                     Word::Of(PasteOf::White) => *of = Paste::White,
                     Word::Of(PasteOf::Shimmer) => *of = Paste::Shimmer,
-                    Word::Of(PasteOf::Tinted) => *of = Paste::Tinted(tint(panel, with.drawer)?),
-                    Word::Ink(name) => *of = Paste::Tinted(ink_called(name, panel, with.drawer)?),
+                    Word::Of(PasteOf::Tinted) => *of = Paste::Tinted(tint(panel, has.drawer)?),
+                    Word::Ink(name) => *of = Paste::Tinted(ink_called(name, panel, has.drawer)?),
                     _ => return Err(GONE.into()),
                 },
             },
@@ -390,13 +392,13 @@ impl Word {
         Ok(())
     }
 
-    fn write_flecks(&self, flecks: &mut Flecks, panel: &mut Panel, with: &Has) -> Result<(), String> {
+    fn write_flecks(&self, flecks: &mut Flecks, panel: &mut Panel, has: &Has) -> Result<(), String> {
         match self {
             Word::Ink(name) => {
                 flecks.of = match name.trim().to_lowercase().as_str() {
                     "mica" => Thrown::Mica,
                     name if is_water(name) => Thrown::Water,
-                    _ => Thrown::Ink(ink_called(name, panel, with.drawer)?),
+                    _ => Thrown::Ink(ink_called(name, panel, has.drawer)?),
                 };
             }
             Word::Look(look) => {
@@ -405,13 +407,13 @@ impl Word {
             }
             Word::Count(text) => flecks.count = text.trim().parse().map_err(|_| "write a whole number")?,
             Word::Size(text) => {
-                let across = thickness::read_in(text, with.units).map_err(|error| error.to_string())?;
+                let across = thickness::read_in(text, has.units).map_err(|error| error.to_string())?;
                 flecks.median = across / 2;
             }
             Word::Unlike(text) => flecks.unlike = whole(text.trim_end_matches('%'))?,
             Word::Water(text) => flecks.water = whole(text)?,
-            Word::From(From::Brush) => flecks.from = FlickedFrom::Brush,
-            Word::From(From::Block) => flecks.from = FlickedFrom::Block,
+            Word::From(Source::Brush) => flecks.from = FlickedFrom::Brush,
+            Word::From(Source::Block) => flecks.from = FlickedFrom::Block,
             Word::ByPen(by_pen) => flecks.by_pen = *by_pen,
             Word::Clear(clear) => flecks.clear = clear.iter().map(|clear| clear.of(panel.size())).collect(),
             _ => return Err(GONE.into()),
@@ -419,11 +421,11 @@ impl Word {
         Ok(())
     }
 
-    fn write_spray(&self, spray: &mut Spray, panel: &mut Panel, with: &Has) -> Result<(), String> {
-        let length = |text: &str| text.parse_in(with.units).map_err(|error| error.to_string());
+    fn write_spray(&self, spray: &mut Spray, panel: &mut Panel, has: &Has) -> Result<(), String> {
+        let length = |text: &str| text.parse_in(has.units).map_err(|error| error.to_string());
         match self {
             Word::Ink(name) if is_water(&name.trim().to_lowercase()) => spray.ink = None,
-            Word::Ink(name) => spray.ink = Some(ink_called(name, panel, with.drawer)?),
+            Word::Ink(name) => spray.ink = Some(ink_called(name, panel, has.drawer)?),
             Word::Pumps(text) => spray.pumps = whole(text)?,
             Word::Distance(text) => spray.distance = length(text)?,
             Word::Left(text) => spray.at.left = length(text)?,
@@ -435,16 +437,16 @@ impl Word {
             }
             Word::Pushed(pushed) => spray.pushed = *pushed && spray.on_wet,
             Word::Tilt(tilt) => spray.tilt = *tilt,
-            Word::From(From::Pump) => spray.splashed = false,
-            Word::From(From::Cap) => spray.splashed = true,
+            Word::From(Source::Pump) => spray.splashed = false,
+            Word::From(Source::Cap) => spray.splashed = true,
             _ => return Err(GONE.into()),
         }
         Ok(())
     }
 
-    fn write_pad(&self, pad: &mut Pad, panel: &mut Panel, with: &Has) -> Result<(), String> {
+    fn write_pad(&self, pad: &mut Pad, panel: &mut Panel, has: &Has) -> Result<(), String> {
         match self {
-            Word::Ink(name) => pad.ink = ink_called(name, panel, with.drawer)?,
+            Word::Ink(name) => pad.ink = ink_called(name, panel, has.drawer)?,
             Word::Stroke(stroke) => pad.stroke = *stroke,
             Word::Times(text) => pad.times = whole(text)?,
             Word::Light(light) => pad.light = *light,
@@ -480,8 +482,8 @@ impl Edit for Change {
         matches!(self, Change::Mat | Change::Patch | Change::Add(_) | Change::Set(_) | Change::Clear(_))
     }
 
-    fn made(&self, mut panel: Panel, with: &Has) -> Result<Edited, String> {
-        let Has { drawer, units, .. } = *with;
+    fn made(&self, mut panel: Panel, has: &Has) -> Result<Edited, String> {
+        let Has { drawer, units, .. } = *has;
         let size = panel.size();
         let mark = units.pencil();
         let mut scene = panel.scene.clone();
@@ -583,7 +585,7 @@ impl Edit for Change {
                     }
                     Row::Deed => {
                         let mut loose = scene.loose.get(place).cloned().ok_or(GONE)?;
-                        word.write_step(&mut loose, &mut panel, with)?;
+                        word.write_step(&mut loose, &mut panel, has)?;
                         scene.loose[place] = loose;
                     }
                 }
@@ -654,7 +656,7 @@ fn flecks(loose: &mut [Loose], deed: usize) -> Result<&mut Flecks, String> {
 }
 
 /// Something more done with water, as it is usually begun with.
-fn added(kind: Kindly, panel: &mut Panel, drawer: &[Ink], units: Units) -> Result<Loose, String> {
+fn added(kind: Fresh, panel: &mut Panel, drawer: &[Ink], units: Units) -> Result<Loose, String> {
     let size = panel.size();
     let white = |panel: &mut Panel| -> Result<usize, String> {
         let whites =
@@ -672,15 +674,15 @@ fn added(kind: Kindly, panel: &mut Panel, drawer: &[Ink], units: Units) -> Resul
     };
     let flecks = |of: Thrown, look: FleckLook| Wetting::Flecks(Flecks::of_look(of, look, size));
     Ok(match kind {
-        Kindly::Water => {
+        Fresh::Water => {
             let mut flecks = Flecks::of_look(Thrown::Water, FleckLook::SparseSky, size);
             (flecks.median, flecks.water) = (Length::from_hundredths_mm(80), 0);
             Loose { blot: true, ..Loose::last(Wetting::Flecks(flecks)) }
         }
-        Kindly::White => Loose::last(flecks(Thrown::Ink(white(panel)?), FleckLook::SparseSky)),
-        Kindly::Ink => Loose::last(flecks(Thrown::Ink(dark(panel)?), FleckLook::Snow)),
-        Kindly::Mica => Loose::last(flecks(Thrown::Mica, FleckLook::Rain)),
-        Kindly::Spray => Loose {
+        Fresh::White => Loose::last(flecks(Thrown::Ink(white(panel)?), FleckLook::SparseSky)),
+        Fresh::Ink => Loose::last(flecks(Thrown::Ink(dark(panel)?), FleckLook::Snow)),
+        Fresh::Mica => Loose::last(flecks(Thrown::Mica, FleckLook::Rain)),
+        Fresh::Spray => Loose {
             first: panel.scene.ground.iter().all(|blend| blend.fields.is_empty()),
             ..Loose::last(Wetting::Spray(Spray {
                 ink: Some(dark(panel)?),
@@ -696,15 +698,15 @@ fn added(kind: Kindly, panel: &mut Panel, drawer: &[Ink], units: Units) -> Resul
                 pushed: false,
             }))
         },
-        Kindly::Pad => {
+        Fresh::Pad => {
             Loose::last(Wetting::Pad(Pad { ink: dark(panel)?, stroke: Stroke::Down, times: 1, light: true }))
         }
-        Kindly::Mist => Loose { blot: true, ..Loose::last(Wetting::Mist(4)) },
-        Kindly::Lift => {
+        Fresh::Mist => Loose { blot: true, ..Loose::last(Wetting::Mist(4)) },
+        Fresh::Lift => {
             let thing = stencil(panel)?;
             Loose { blot: true, ..Loose::last(Wetting::Lift(thing)) }
         }
-        Kindly::Paste => Loose::last(Wetting::Paste { thing: stencil(panel)?, of: Paste::White }),
+        Fresh::Paste => Loose::last(Wetting::Paste { thing: stencil(panel)?, of: Paste::White }),
     })
 }
 
