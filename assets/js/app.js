@@ -35,6 +35,13 @@ document.querySelector("[data-print]")?.addEventListener("click", () => print())
 
 for (const form of document.querySelectorAll("[data-back]")) form.elements.back.value = location.pathname;
 
+// On a narrow screen the pages stand in one line: where one is can be seen.
+for (const here of document.querySelectorAll(".top nav [aria-current], .pages [aria-current]")) {
+  const line = here.parentElement;
+  const [around, own] = [line, here].map((element) => element.getBoundingClientRect());
+  line.scrollLeft += own.left - around.left - (around.width - own.width) / 2;
+}
+
 // --- The focus follows the thing --------------------------------------------------------------
 
 const PLACE = "rosy-veil place";

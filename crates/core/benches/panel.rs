@@ -8,12 +8,12 @@ use rosy_core::colour::{Colour, Illuminant, Lab};
 use rosy_core::ink::measured::bright_white;
 use rosy_core::ink::{Film, Ink, Kind, Paper, Surface, Tool, ToolKind};
 use rosy_core::judgement::Reading;
-use rosy_core::moves::Technique;
+use rosy_core::moves::{Technique, WetStep, flick::Flick, mist::Mist, spray::Spray as Bottle};
 use rosy_core::order::check::check;
 use rosy_core::picture::file::{Pace, png};
 use rosy_core::picture::{Size, draw};
 use rosy_core::place::Point;
-use rosy_core::scene::{Loose, Smoosh, Thing, Treatment, Wetting};
+use rosy_core::scene::{Loose, Smoosh, Thing, Treatment};
 use rosy_core::search::{Costs, Swatch, nearest, path};
 use rosy_core::shape::family::{self, Value};
 use rosy_core::shape::kept::Figure;
@@ -152,7 +152,7 @@ fn wet(encoding: Duration) {
     let at = Point { left: size.0 / 2, top: size.1 / 2 };
     let spray = |on_wet: bool| {
         let tilt = if on_wet { Tilt::Down } else { Tilt::Flat };
-        Wetting::Spray(Spray {
+        WetStep::Spray(Bottle(Spray {
             ink: Some(1),
             at,
             distance: Length::from_inches(7),
@@ -161,10 +161,11 @@ fn wet(encoding: Duration) {
             tilt,
             splashed: false,
             pushed: false,
-        })
+        }))
     };
-    let flecks =
-        |of: Thrown| Wetting::Flecks(Flecks { count: 400, ..Flecks::of_look(of, FleckLook::Snow, size) });
+    let flecks = |of: Thrown| {
+        WetStep::Flecks(Flick(Flecks { count: 400, ..Flecks::of_look(of, FleckLook::Snow, size) }))
+    };
     let mut seed = 100;
     let mut anew = |panel: &Panel| {
         seed += 1;
@@ -177,7 +178,7 @@ fn wet(encoding: Duration) {
     let dry = panel([Kind::Dye, Kind::Oxide, Kind::Dye]);
     row("the dry panel", middle(|| draw(&dry.surface(), page)), encoding);
     for (name, deed) in [
-        ("mist and blot", Wetting::Mist(4)),
+        ("mist and blot", WetStep::Mist(Mist { pumps: 4 })),
         ("400 flecks of water", flecks(Thrown::Water)),
         ("400 flecks of ink", flecks(Thrown::Ink(0))),
         ("a spray on dry card", spray(false)),

@@ -7,9 +7,10 @@ use crate::blend::{Blend, Field, Way};
 use crate::colour::Illuminant;
 use crate::ink::{Ink, Kind, Paste};
 use crate::length::{Length, Units};
+use crate::moves::{WetStep, lift::Lift, spread::Spread};
 use crate::panel::Panel;
 use crate::scene::company::free_names;
-use crate::scene::{Loose, MOST_THINGS, Thing, Treatment, Wetting, loose::MOST_LOOSE};
+use crate::scene::{Loose, MOST_THINGS, Thing, Treatment, loose::MOST_LOOSE};
 use crate::search::darker::{SHADE, SHADES, darker};
 use serde::{Deserialize, Serialize};
 
@@ -57,9 +58,9 @@ pub enum AlterError {
     /// No room for a stencil.
     #[error("A panel takes up to {MOST_THINGS} things: take one away first, to make room for a stencil.")]
     Things,
-    /// No room for a deed.
+    /// No room for a step.
     #[error("Keep at most {MOST_LOOSE} sprays, flecks and the like: leave one out first.")]
-    Deeds,
+    Steps,
     /// Nothing that lifts.
     #[error("Nothing that reacts with water lies on this panel: no wet stencil lifts anything of it.")]
     NothingLifts,
@@ -84,7 +85,7 @@ pub fn can_be(panel: &Panel, drawer: &[Ink]) -> Result<(), AlterError> {
         return Err(AlterError::Bare);
     }
     if panel.scene.loose.len() >= MOST_LOOSE {
-        return Err(AlterError::Deeds);
+        return Err(AlterError::Steps);
     }
     if panel.inks.iter().all(|ink| ink.kind == Kind::Pigment) {
         return Err(AlterError::NothingLifts);
@@ -102,11 +103,11 @@ pub fn altered(panel: &Panel, drawer: &[Ink], units: Units, way: Alter) -> Resul
     can_be(panel, drawer)?;
     // What has been made of it was made on another card.
     let panel = &panel.clone().untouched();
-    let with = |deed: fn(usize) -> Wetting, blot: bool| {
+    let with = |step: fn(usize) -> WetStep, blot: bool| {
         let (lent, thing) = with_stencil(panel)?;
         let name = lent.scene.things[thing].shape.name.clone();
         let mut scene = lent.scene.clone();
-        scene.loose.push(Loose { blot, ..Loose::last(deed(thing)) });
+        scene.loose.push(Loose { blot, ..Loose::last(step(thing)) });
         Ok((name, lent.with_scene(scene)))
     };
     let (says, panel) = match way {
@@ -115,7 +116,7 @@ pub fn altered(panel: &Panel, drawer: &[Ink], units: Units, way: Alter) -> Resul
             (format!("{ink} through a stencil, heavy at the edges and gone before the middle."), panel)
         }
         Alter::Paste => {
-            let (name, panel) = with(|thing| Wetting::Paste { thing, of: Paste::White }, false)?;
+            let (name, panel) = with(|thing| Spread { thing, of: Paste::White }.into(), false)?;
             (
                 format!(
                     "White paste scraped through the stencil of the {name}: it stands up, and stays bright."
@@ -124,7 +125,7 @@ pub fn altered(panel: &Panel, drawer: &[Ink], units: Units, way: Alter) -> Resul
             )
         }
         Alter::Lifted => {
-            let (name, panel) = with(Wetting::Lift, true)?;
+            let (name, panel) = with(|thing| Lift { thing }.into(), true)?;
             (
                 format!("The stencil of the {name} laid on wet, and the colour under its ribs blotted away."),
                 panel,

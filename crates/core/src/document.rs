@@ -28,6 +28,12 @@ pub struct Document {
     only_ink: bool,
 }
 
+impl From<Panel> for Document {
+    fn from(panel: Panel) -> Document {
+        Document { panel, only_ink: false }
+    }
+}
+
 impl Document {
     /// The panel as it stands in the document, its moves with it.
     ///

@@ -29,6 +29,7 @@ pub mod order;
 pub mod panel;
 pub mod picture;
 pub mod place;
+pub mod planned;
 pub mod record;
 mod say;
 pub mod scene;
@@ -36,6 +37,7 @@ pub mod search;
 pub mod shape;
 pub mod supply;
 pub mod surface;
+pub mod thing;
 pub mod water;
 pub mod wish;
 

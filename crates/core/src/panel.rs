@@ -285,8 +285,8 @@ impl Panel {
     }
 
     /// What of it a move can name.
-    pub(crate) fn stage<'a>(&self, things: &'a [Extent]) -> Stage<'a> {
-        Stage { inks: self.inks.len(), size: self.size(), things }
+    pub(crate) fn stage<'a>(&self, boxes: &'a [Extent]) -> Stage<'a> {
+        Stage { inks: self.inks.len(), size: self.size(), things: self.scene.things.len(), boxes }
     }
 
     /// Refuses what cannot be laid; its moves are not looked at.

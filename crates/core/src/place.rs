@@ -3,7 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::length::Length;
+use crate::length::{Length, Units};
 
 /// A point, from the left and top edges of what it lies on.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
@@ -36,6 +36,36 @@ impl Extent {
     /// All of something of this size.
     pub const fn whole(size: (Length, Length)) -> Extent {
         Extent { corner: Point { left: Length::ZERO, top: Length::ZERO }, size }
+    }
+}
+
+/// A panel that becomes another size.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Resized {
+    /// Its width and height before.
+    pub old: (Length, Length),
+    /// And after.
+    pub new: (Length, Length),
+    /// In which system its measures are.
+    pub units: Units,
+}
+
+impl Resized {
+    /// How many times as wide, and how many times as high.
+    pub fn ratio(&self) -> (f64, f64) {
+        (self.new.0.ratio(self.old.0), self.new.1.ratio(self.old.1))
+    }
+
+    /// A width and a height with their shares of the panel kept.
+    pub fn sides(&self, (wide, high): (Length, Length)) -> (Length, Length) {
+        let mark = self.units.pencil();
+        (wide.scaled(self.new.0, self.old.0, mark), high.scaled(self.new.1, self.old.1, mark))
+    }
+
+    /// A place with its shares of the panel kept.
+    pub fn at(&self, at: Point) -> Point {
+        let (left, top) = self.sides((at.left, at.top));
+        Point { left, top }
     }
 }
 

@@ -11,7 +11,7 @@ use crate::evening::{Fault, Finished};
 use crate::ink::Ink;
 use crate::ink::drawer::LONGEST_NAME;
 use crate::length::Units;
-use crate::moves::Move;
+use crate::moves::Technique;
 use crate::order::RunSheet;
 use crate::panel::Panel;
 use crate::scene::{Pressing, Scene, Smoosh};
@@ -108,22 +108,8 @@ impl Made {
 
     /// The techniques it was made with, in words.
     pub fn techniques(&self) -> Vec<&'static str> {
-        let word = |m: &Move| match m {
-            Move::Lay(_) | Move::Back(_) | Move::BreakInto(_) => Some("blended"),
-            Move::MaskOn(_) => Some("masked"),
-            Move::Melt(_) => Some("embossed"),
-            Move::Press(_) => Some("smooshed"),
-            Move::Spray(_) => Some("sprayed"),
-            Move::Flick(_) => Some("flecked"),
-            Move::Mist(_) => Some("misted"),
-            Move::Lift(_) => Some("lifted with a wet stencil"),
-            Move::Spread(_) => Some("paste"),
-            Move::Swipe(_) => Some("straight from the pad"),
-            Move::Raise(_) => Some("texture"),
-            _ => None,
-        };
         let mut words: Vec<&str> = Vec::new();
-        for word in self.panel.moves.iter().filter_map(word) {
+        for word in self.panel.moves.iter().filter_map(Technique::made) {
             if !words.contains(&word) {
                 words.push(word);
             }

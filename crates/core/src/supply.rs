@@ -11,13 +11,11 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::ink::Name;
-use crate::moves::Move;
+use crate::moves::Technique;
+use crate::moves::technique::Takes;
 use crate::order::pieces::taken;
 use crate::panel::Panel;
 use crate::surface::Surface;
-use crate::water::bench::{A_DAB, Deed};
-use crate::water::raster::CELL;
-use crate::water::{Drop, Wet};
 
 /// Most things that are counted down.
 pub const MOST: usize = 500;
@@ -166,13 +164,18 @@ pub fn taken_by(panel: &Panel) -> BTreeMap<Of, f64> {
     let materials = panel.materials();
     let mut surface = Surface::bare(materials.clone());
     let mut powder = 0.0;
+    let mut inks = vec![0.0; panel.inks.len()];
     for m in &panel.moves {
-        if matches!(m, Move::Powder(_))
-            && let Some((thing, _)) = &surface.embossing.sticky
-        {
-            powder += materials.masks.things[*thing].inside.area();
+        for takes in m.takes(&surface) {
+            match takes {
+                Takes::Ink(ink, amount) => inks[ink] += amount,
+                Takes::Powder(area) => powder += area,
+            }
         }
         m.make(&mut surface);
+    }
+    for (ink, amount) in lying(&surface) {
+        inks[ink] += amount;
     }
     let mut all: BTreeMap<Of, f64> = BTreeMap::new();
     let mut take = |of: Of, amount: f64| {
@@ -180,7 +183,7 @@ pub fn taken_by(panel: &Panel) -> BTreeMap<Of, f64> {
             *all.entry(of).or_default() += amount;
         }
     };
-    for (ink, amount) in inks(&surface).into_iter().enumerate() {
+    for (ink, amount) in inks.into_iter().enumerate() {
         take(Of::Ink(panel.inks[ink].name.clone()), amount);
     }
     take(Of::Powder, powder);
@@ -199,8 +202,8 @@ pub fn taken_by(panel: &Panel) -> BTreeMap<Of, f64> {
     all
 }
 
-/// Ink of each sort on a surface, its masks and the mat, in full swatches times square millimetres.
-fn inks(surface: &Surface) -> Vec<f64> {
+/// Ink of each sort that went on a surface and its masks, in full swatches times square millimetres.
+fn lying(surface: &Surface) -> Vec<(usize, f64)> {
     let materials = &surface.materials;
     let mut all = vec![0.0; materials.inks.len()];
     let (wide, high) = materials.size_mm();
@@ -215,36 +218,8 @@ fn inks(surface: &Surface) -> Vec<f64> {
             all[coat.ink] += cell * coat.veils_at(spot[coat.run]) / materials.full_veils(coat.ink);
         }
     }
-    for deed in &surface.mat.deeds {
-        if let Deed::Dab(patch) = deed {
-            let area = std::f64::consts::PI * patch.across.mm() * patch.down.mm();
-            all[patch.ink] += area * A_DAB * f64::from(patch.dabs);
-        }
-    }
-    for film in &surface.films {
-        match &film.wet {
-            // What was pressed lay on the mat.
-            Wet::Pressed(..) => {}
-            Wet::Sprayed(spray) => {
-                if let Some(ink) = spray.ink {
-                    all[ink] += spray.thrown();
-                }
-            }
-            _ => {
-                let effect = film.effect(&surface.materials);
-                for (ink, raster) in &effect.inks {
-                    all[*ink] += raster.sum() * CELL * CELL;
-                }
-                if let (Wet::Flicked(flecks), Some(ink)) = (&film.wet, film.wet.inks().first()) {
-                    let drop = |(nth, drop): (usize, &Drop)| {
-                        std::f64::consts::PI * drop.radius.powi(2) * flecks.strength_of(nth)
-                    };
-                    all[*ink] += effect.drops.iter().enumerate().map(drop).sum::<f64>();
-                }
-            }
-        }
-    }
-    all
+    let wet = surface.films.iter().flat_map(|film| film.wet.taken(&film.effect(materials)));
+    all.into_iter().enumerate().chain(wet).collect()
 }
 
 #[cfg(test)]
@@ -254,8 +229,9 @@ mod tests {
     use crate::colour::Colour;
     use crate::ink::{Ink, Kind, Paper, Powder, Surface as Face, Tool, ToolKind};
     use crate::length::{Length, Units};
+    use crate::moves::{WetStep, swipe::Swipe};
     use crate::place::Point;
-    use crate::scene::{Loose, Smoosh, Thing, Treatment, Wetting};
+    use crate::scene::{Loose, Smoosh, Thing, Treatment};
     use crate::shape::kept::Figure;
     use crate::shape::{Drawn, Shape, family};
     use crate::water::{Pad, pad::Stroke};
@@ -294,12 +270,8 @@ mod tests {
             vec![Blend::spread(&[(0, &one.inks[0])], Way::DOWN, one.height, Units::Millimetres)];
         one.inks.truncate(1);
         let one = one.laid();
-        let veils: usize = one
-            .moves
-            .iter()
-            .filter_map(crate::moves::Technique::laying)
-            .map(|laying| laying.veils.len())
-            .sum();
+        let veils: usize =
+            one.moves.iter().filter_map(Technique::laying).map(|laying| laying.veils.len()).sum();
         let meant = 100.0 * 140.0 * veils as f64 / 7.0;
         assert!((of(&one, "Sail") / meant - 1.0).abs() < 0.02, "{} {meant}", of(&one, "Sail"));
         assert_eq!(of(&one, "Ebb"), 0.0);
@@ -316,8 +288,12 @@ mod tests {
         smooshed.scene.smoosh = Some(Smoosh::of(&[1], plain.size(), Units::Millimetres));
         assert!(of(&smooshed.laid(), "Ebb") > of(&plain, "Ebb") + 500.0);
         let mut padded = plain.clone();
-        padded.scene.loose =
-            vec![Loose::last(Wetting::Pad(Pad { ink: 1, stroke: Stroke::Down, times: 1, light: false }))];
+        padded.scene.loose = vec![Loose::last(WetStep::Pad(Swipe(Pad {
+            ink: 1,
+            stroke: Stroke::Down,
+            times: 1,
+            light: false,
+        })))];
         assert!(of(&padded.laid(), "Ebb") > of(&plain, "Ebb") + 1_000.0);
         let mut masked = plain.clone();
         let shape =

@@ -76,12 +76,29 @@ impl Change {
         Ok(Change { id, kind: T::KIND.into(), before, after })
     }
 
+    /// What is kept becomes a thing; nothing where it is that already.
+    ///
+    /// # Errors
+    /// Where it has no JSON form, or holds a letter that cannot be kept.
+    pub(crate) fn from_kept<T: Thing>(
+        id: Uuid,
+        before: Value,
+        after: &T,
+    ) -> Result<Option<Change>, StoreError> {
+        let (before, after) = (Some(before), Some(kept(after)?));
+        Ok((before != after).then(|| Change { id, kind: T::KIND.into(), before, after }))
+    }
+
     /// A thing is removed.
     ///
     /// # Errors
     /// Where it has no JSON form, or holds a letter that cannot be kept.
     pub fn remove<T: Thing>(id: Uuid, thing: &T) -> Result<Change, StoreError> {
         Ok(Change { id, kind: T::KIND.into(), before: Some(serde_json::to_value(thing)?), after: None })
+    }
+
+    pub(crate) const fn after(&self) -> Option<&Value> {
+        self.after.as_ref()
     }
 
     fn turned_round(self) -> Change {
@@ -199,9 +216,12 @@ pub(crate) async fn undoable(
     bench: Uuid,
     scope: Scope,
 ) -> Result<(Option<String>, Option<String>), StoreError> {
-    let undo = nearest(db, bench, scope, true).await?.map(|row| row.label);
-    let redo = nearest(db, bench, scope, false).await?.map(|row| row.label);
-    Ok((undo, redo))
+    // Its label alone: what it changed may be long.
+    let label = async |back: bool| {
+        let label = in_line(bench, scope, back).select_only().column(change::Column::Label);
+        label.into_tuple::<String>().one(db).await
+    };
+    Ok((label(true).await?, label(false).await?))
 }
 
 /// Takes the last change of a scope back, or does it again; its label.
@@ -245,13 +265,13 @@ async fn nearest(
     scope: Scope,
     back: bool,
 ) -> Result<Option<change::Model>, StoreError> {
+    Ok(in_line(bench, scope, back).one(db).await?)
+}
+
+/// The changes that undo (`back`) or redo would take, the next first.
+fn in_line(bench: Uuid, scope: Scope, back: bool) -> Select<change::Entity> {
     let of_scope = of_scope(bench, scope).filter(change::Column::Undone.eq(!back));
-    let ordered = if back {
-        of_scope.order_by_desc(change::Column::Id)
-    } else {
-        of_scope.order_by_asc(change::Column::Id)
-    };
-    Ok(ordered.one(db).await?)
+    if back { of_scope.order_by_desc(change::Column::Id) } else { of_scope.order_by_asc(change::Column::Id) }
 }
 
 /// Brings things from `before` to `after`, each checked to be as it was.
@@ -267,14 +287,7 @@ pub(crate) async fn apply(
             return Err(StoreError::ChangedSince(label.into()));
         }
         match (present, &part.after) {
-            (Some(present), Some(after)) => {
-                let revision = present.revision + 1;
-                let mut changed = present.into_active_model();
-                changed.body = Set(after.clone());
-                changed.revision = Set(revision);
-                changed.changed_at = Set(Utc::now());
-                changed.update(db).await?;
-            }
+            (Some(present), Some(after)) => become_another(db, present, after.clone()).await?,
             (Some(present), None) => {
                 thing::Entity::delete_by_id(present.id).exec(db).await?;
             }
@@ -292,6 +305,21 @@ pub(crate) async fn apply(
             (None, None) => {}
         }
     }
+    Ok(())
+}
+
+/// Puts another body in the place of a row's, as its next revision.
+pub(crate) async fn become_another(
+    db: &DatabaseTransaction,
+    present: thing::Model,
+    body: Value,
+) -> Result<(), StoreError> {
+    let revision = present.revision + 1;
+    let mut changed = present.into_active_model();
+    changed.body = Set(body);
+    changed.revision = Set(revision);
+    changed.changed_at = Set(Utc::now());
+    changed.update(db).await?;
     Ok(())
 }
 
@@ -321,11 +349,12 @@ pub(crate) async fn remember(
         mark: Set(mark),
         ..Default::default()
     };
-    made.insert(db).await?;
-    let oldest_kept =
-        self::of_scope(bench, scope).order_by_desc(change::Column::Id).offset(REMEMBERED).one(db).await?;
-    if let Some(oldest) = oldest_kept {
-        of_scope().filter(change::Column::Id.lte(oldest.id)).exec(db).await?;
+    change::Entity::insert(made).exec_without_returning(db).await?;
+    // Its number alone: what it changed may be long.
+    let long_ago = self::of_scope(bench, scope).order_by_desc(change::Column::Id).offset(REMEMBERED);
+    let long_ago = long_ago.select_only().column(change::Column::Id).into_tuple::<i64>().one(db).await?;
+    if let Some(latest) = long_ago {
+        of_scope().filter(change::Column::Id.lte(latest)).exec(db).await?;
     }
     Ok(())
 }

@@ -1,13 +1,14 @@
 //! Panels saved from several tabs.
 
+use std::borrow::Cow;
+
 use rosy_core::Panel;
 use rosy_core::ink::Name;
-use rosy_core::merge::merged;
 use sea_orm::sea_query::Expr;
-use sea_orm::{ConnectionTrait, DatabaseTransaction, PaginatorTrait, QueryFilter, QuerySelect};
+use sea_orm::{ConnectionTrait, PaginatorTrait, QueryFilter, QuerySelect};
 use uuid::Uuid;
 
-use crate::change::{Change, Scope, apply, is_made, remember, undoable, walk};
+use crate::change::{Change, Scope, apply, become_another, is_made, remember, undoable, walk};
 use crate::thing::{Thing, latest_first, row};
 use crate::{Kept, Store, StoreError};
 
@@ -25,7 +26,7 @@ pub struct PanelState {
 }
 
 /// A panel to be saved.
-#[derive(Clone, Debug)]
+#[derive(Clone, Copy, Debug)]
 pub struct Save<'a> {
     /// The revision it was read at.
     pub revision: i64,
@@ -37,6 +38,14 @@ pub struct Save<'a> {
     pub label: &'a str,
     /// The change's own mark, by which it is known when it is sent again.
     pub mark: Option<Uuid>,
+}
+
+/// How a panel was put in another's place.
+enum Put {
+    /// It stands there.
+    Kept(PanelState),
+    /// Another stands there, changed since this one was read.
+    Differs(PanelState),
 }
 
 /// How a save went.
@@ -74,28 +83,72 @@ impl Store {
         is_made(&self.db, bench, mark).await
     }
 
-    /// Saves a panel. Where it has been changed since it was read, both changes are merged, or else both are kept. What
-    /// is answered is what this save made of it, whatever comes after.
+    /// Saves a panel. Where it has been changed since it was read, both changes are merged as `merge` does it, of the panel as
+    /// it was read, this change and the other, or else both are kept. What is answered is what this save made of it, whatever
+    /// comes after. Nothing is locked while they are merged.
     ///
     /// # Errors
-    /// [`StoreError::Missing`] where the bench has no such panel.
-    pub async fn save_panel(&self, bench: Uuid, id: Uuid, save: Save<'_>) -> Result<Saved, StoreError> {
+    /// [`StoreError::Missing`] where the bench has no such panel; and where it could not be worked out whether both go together.
+    pub async fn save_panel<E: From<StoreError>>(
+        &self,
+        bench: Uuid,
+        id: Uuid,
+        save: Save<'_>,
+        merge: impl AsyncFn([&Panel; 3]) -> Result<Option<Panel>, E>,
+    ) -> Result<Saved, E> {
+        let (mut panel, mut revision) = (Cow::Borrowed(save.panel), save.revision);
+        loop {
+            let present = match self.put(bench, id, &panel, Save { revision, ..save }).await? {
+                Put::Kept(state) if matches!(panel, Cow::Borrowed(_)) => return Ok(Saved::Kept(state)),
+                Put::Kept(state) => return Ok(Saved::Merged(state)),
+                Put::Differs(present) => present,
+            };
+            let both = match save.base {
+                Some(base) => merge([base, &panel, &present.panel]).await?,
+                None => None,
+            };
+            match both {
+                Some(both) => (panel, revision) = (Cow::Owned(both), present.revision),
+                None => return Ok(self.keep_beside(bench, present, save).await?),
+            }
+        }
+    }
+
+    /// Puts a panel in the place of what is kept, where that is still as it was read.
+    async fn put(&self, bench: Uuid, id: Uuid, panel: &Panel, save: Save<'_>) -> Result<Put, StoreError> {
         let db = self.at_bench(bench).await?;
-        let Kept { value: present, revision, .. } = kept(&db, bench, id).await?;
+        let present = row(&db, bench, id, false).await?.filter(|row| row.kind == Panel::KIND);
+        let present = present.ok_or(StoreError::Missing(Panel::KIND))?;
         let again = match save.mark {
             Some(mark) => is_made(&db, bench, mark).await?,
             None => false,
         };
-        if again || present == *save.panel {
+        // The body is compared as kept, so that the change can be taken back to the letter.
+        let change = Change::from_kept(id, present.body.clone(), panel)?;
+        let is_there = again || change.is_none();
+        let Some(change) = change.filter(|_| !again && present.revision == save.revision) else {
             let state = state(&db, bench, id).await?;
             db.commit().await?;
+            return Ok(if is_there { Put::Kept(state) } else { Put::Differs(state) });
+        };
+        let (revision, undo) = (present.revision + 1, Some(save.label.to_owned()));
+        if let Some(after) = change.after() {
+            become_another(&db, present, after.clone()).await?;
+        }
+        remember(&db, bench, Scope::Panel(id), save.label, &[change], save.mark).await?;
+        db.commit().await?;
+        Ok(Put::Kept(PanelState { panel: panel.clone(), revision, undo, redo: None }))
+    }
+
+    /// Keeps what was to be saved beside the panel that stays, as one of its own.
+    async fn keep_beside(&self, bench: Uuid, state: PanelState, save: Save<'_>) -> Result<Saved, StoreError> {
+        let db = self.at_bench(bench).await?;
+        // Sent again meanwhile, it has been kept.
+        if let Some(mark) = save.mark
+            && is_made(&db, bench, mark).await?
+        {
+            db.commit().await?;
             return Ok(Saved::Kept(state));
-        }
-        if revision == save.revision {
-            return Ok(Saved::Kept(replace(db, bench, id, &present, save.panel, &save).await?));
-        }
-        if let Some(both) = save.base.and_then(|base| merged(base, save.panel, &present)) {
-            return Ok(Saved::Merged(replace(db, bench, id, &present, &both, &save).await?));
         }
         let beside = Panel { name: named_beside(&save.panel.name), ..save.panel.clone() };
         let other = Uuid::now_v7();
@@ -103,7 +156,6 @@ impl Store {
         let label = format!("keep {} beside", beside.name);
         apply(&db, bench, &label, &change).await?;
         remember(&db, bench, Scope::Bench, &label, &change, save.mark).await?;
-        let state = state(&db, bench, id).await?;
         db.commit().await?;
         Ok(Saved::Beside { id: other, name: beside.name.to_string(), state })
     }
@@ -145,23 +197,17 @@ impl Store {
     /// # Errors
     /// Where the database does not answer.
     pub async fn add_panel(&self, bench: Uuid, panel: &Panel) -> Result<Uuid, StoreError> {
-        let id = Uuid::now_v7();
-        let label = format!("make {}", panel.name);
-        self.change(bench, Scope::Bench, &label, vec![Change::add(id, panel)?]).await?;
-        Ok(id)
+        self.add_panel_as(bench, panel, &format!("make {}", panel.name)).await
     }
 
-    /// Makes another panel like one, under a name of its own.
+    /// The same under a label of its own.
     ///
     /// # Errors
-    /// [`StoreError::Missing`] where the bench has no such panel.
-    pub async fn copy_panel(&self, bench: Uuid, id: Uuid) -> Result<Uuid, StoreError> {
-        let Kept { value, .. } = self.one::<Panel>(bench, id).await?;
-        let name = value.name.with_tail(", copy");
-        let copy = Panel { name, done: 0, gave: Vec::new(), ..value };
-        let (other, label) = (Uuid::now_v7(), format!("copy {}", copy.name));
-        self.change(bench, Scope::Bench, &label, vec![Change::add(other, &copy.laid())?]).await?;
-        Ok(other)
+    /// As [`Store::add_panel`].
+    pub async fn add_panel_as(&self, bench: Uuid, panel: &Panel, label: &str) -> Result<Uuid, StoreError> {
+        let id = Uuid::now_v7();
+        self.change(bench, Scope::Bench, label, vec![Change::add(id, panel)?]).await?;
+        Ok(id)
     }
 
     /// Removes a panel; undo in the scope of the bench brings it back.
@@ -186,24 +232,6 @@ impl Store {
         let label = format!("bring back {}", panel.name);
         self.change(bench, Scope::Bench, &label, vec![Change::add(id, &panel)?]).await
     }
-}
-
-/// Puts one panel in another's place, and says how it stands then.
-async fn replace(
-    db: DatabaseTransaction,
-    bench: Uuid,
-    id: Uuid,
-    present: &Panel,
-    panel: &Panel,
-    save: &Save<'_>,
-) -> Result<PanelState, StoreError> {
-    // The body is compared as kept, so that the change can be taken back to the letter.
-    let change = vec![Change::replace(id, present, panel)?];
-    apply(&db, bench, save.label, &change).await?;
-    remember(&db, bench, Scope::Panel(id), save.label, &change, save.mark).await?;
-    let state = state(&db, bench, id).await?;
-    db.commit().await?;
-    Ok(state)
 }
 
 async fn kept(db: &impl ConnectionTrait, bench: Uuid, id: Uuid) -> Result<Kept<Panel>, StoreError> {

@@ -38,10 +38,15 @@ fn panel() -> Panel {
         .with_inks(vec![ink("Cockle"), ink("Thrift")], Units::Inches)
 }
 
+/// Two changes together.
+async fn both([base, one, other]: [&Panel; 3]) -> Result<Option<Panel>, StoreError> {
+    Ok(rosy_core::merge::merged(base, one, other))
+}
+
 /// A save of a tab that knows nothing but what it sends.
 async fn save(store: &Store, bench: &Bench, id: Uuid, revision: i64, panel: &Panel, label: &str) -> Saved {
     let save = Save { revision, base: None, panel, label, mark: None };
-    store.save_panel(bench.id, id, save).await.unwrap()
+    store.save_panel(bench.id, id, save, both).await.unwrap()
 }
 
 fn revision(saved: &Saved) -> i64 {
@@ -147,10 +152,8 @@ async fn one_bench_cannot_reach_anothers_things() {
     assert!(matches!(store.one::<Panel>(other.id, id).await, Err(StoreError::Missing("panel"))));
     assert!(matches!(store.remove_panel(other.id, id).await, Err(StoreError::Missing("panel"))));
     let stolen = Save { revision: 1, base: None, panel: &panel(), label: "x", mark: None };
-    assert!(store.save_panel(other.id, id, stolen).await.is_err());
-    assert!(
-        store.copy_panel(other.id, id).await.is_err() && store.walk_panel(other.id, id, true).await.is_err()
-    );
+    assert!(store.save_panel(other.id, id, stolen, both).await.is_err());
+    assert!(store.walk_panel(other.id, id, true).await.is_err());
     store.remove_panel(bench.id, id).await.unwrap();
     assert!(store.bring_panel_back(other.id, id).await.is_err());
     store.bring_panel_back(bench.id, id).await.unwrap();
@@ -295,7 +298,7 @@ async fn tabs_that_change_different_things_are_merged() {
     let id = store.add_panel(bench.id, &base).await.unwrap();
     let from_base = async |panel: &Panel| {
         let save = Save { revision: 1, base: Some(&base), panel, label: "x", mark: None };
-        store.save_panel(bench.id, id, save).await.unwrap()
+        store.save_panel(bench.id, id, save, both).await.unwrap()
     };
     from_base(&Panel { done: 2, ..base.clone() }).await;
     let saved = from_base(&renamed(&base, "Ebb at seven")).await;
@@ -314,6 +317,23 @@ async fn tabs_that_change_different_things_are_merged() {
 }
 
 #[tokio::test]
+async fn where_it_is_not_known_whether_two_changes_go_together_neither_is_taken_for_a_quarrel() {
+    let (store, bench) = store("unmerged").await;
+    let (base, one) = (panel(), renamed(&panel(), "One"));
+    let id = store.add_panel(bench.id, &base).await.unwrap();
+    save(&store, &bench, id, 1, &renamed(&base, "Two"), "y").await;
+    let send = Save { revision: 1, base: Some(&base), panel: &one, label: "x", mark: Some(Uuid::new_v4()) };
+    let breaks = async |_: [&Panel; 3]| Err(StoreError::Missing("answer"));
+    assert!(matches!(store.save_panel(bench.id, id, send, breaks).await, Err(StoreError::Missing("answer"))));
+    assert_eq!(store.count::<Panel>(bench.id).await.unwrap(), 1, "nothing is kept beside");
+    // Sent twice at once, it is kept beside once.
+    let (first, second) =
+        tokio::join!(store.save_panel(bench.id, id, send, both), store.save_panel(bench.id, id, send, both));
+    assert!(first.is_ok() && second.is_ok());
+    assert_eq!(store.count::<Panel>(bench.id).await.unwrap(), 2);
+}
+
+#[tokio::test]
 async fn a_change_sent_again_is_known_again() {
     let (store, bench) = store("mark").await;
     let id = store.add_panel(bench.id, &panel()).await.unwrap();
@@ -321,7 +341,7 @@ async fn a_change_sent_again_is_known_again() {
     let mark = Some(Uuid::new_v4());
     let send = async || {
         let save = Save { revision: 1, base: None, panel: &one, label: "x", mark };
-        store.save_panel(bench.id, id, save).await.unwrap()
+        store.save_panel(bench.id, id, save, both).await.unwrap()
     };
     assert_eq!(revision(&send().await), 2);
     save(&store, &bench, id, 2, &two, "y").await;
@@ -355,9 +375,7 @@ async fn many_undos_at_once_take_back_one_change_each() {
 async fn panels_are_copied_removed_and_brought_back() {
     let (store, bench) = store("panels").await;
     let first = store.add_panel(bench.id, &Panel { done: 3, ..panel() }).await.unwrap();
-    let copy = store.copy_panel(bench.id, first).await.unwrap();
-    let copied = store.one::<Panel>(bench.id, copy).await.unwrap().value;
-    assert_eq!((copied.name.as_str(), copied.done, &copied.inks), ("Ebb at six, copy", 0, &panel().inks));
+    let copy = store.add_panel_as(bench.id, &renamed(&panel(), "Ebb at six, copy"), "copy it").await.unwrap();
     store.remove_panel(bench.id, first).await.unwrap();
     store.remove_panel(bench.id, copy).await.unwrap();
     let removed = store.removed::<Panel>(bench.id, Scope::Bench).await.unwrap();

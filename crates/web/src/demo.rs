@@ -7,11 +7,12 @@ use rosy_core::colour::Colour;
 use rosy_core::cut::Sheet;
 use rosy_core::evening::{Fault, Sitting, Told, What};
 use rosy_core::ink::{Ink, Name, Paper, Powder, Surface, Tool, ToolKind, measured::BRIGHT_WHITE};
+use rosy_core::moves::{WetStep, flick::Flick, mist::Mist};
 use rosy_core::place::Point;
 use rosy_core::record::Made;
 use rosy_core::scene::School;
 use rosy_core::scene::company::free_names;
-use rosy_core::scene::{Loose, Pressing, Smoosh, Thing, Treatment, Wetting};
+use rosy_core::scene::{Loose, Pressing, Smoosh, Thing, Treatment};
 use rosy_core::shape::Shape;
 use rosy_core::water::flecks::FleckLook;
 use rosy_core::water::{Flecks, Thrown};
@@ -118,18 +119,18 @@ enum Wet {
 impl Wet {
     fn on(&self, panel: &mut Panel, inks: &[Ink]) -> Result<Loose, StoreError> {
         let size = panel.size();
-        let blotted = |deed: Wetting| Loose { blot: true, ..Loose::last(deed) };
+        let blotted = |step: WetStep| Loose { blot: true, ..Loose::last(step) };
         Ok(match self {
             Wet::Water(look, median) => {
                 let flecks = Flecks::of_look(Thrown::Water, *look, size);
-                blotted(Wetting::Flecks(Flecks { median: *median, water: 0, ..flecks }))
+                blotted(Flick(Flecks { median: *median, water: 0, ..flecks }).into())
             }
             Wet::Ink(name, look, water) => {
                 let ink = inks.iter().find(|ink| ink.name == *name).ok_or(StoreError::Missing("demo ink"))?;
                 let flecks = Flecks::of_look(Thrown::Ink(panel.ink_place(ink)), *look, size);
-                Loose::last(Wetting::Flecks(Flecks { water: *water, ..flecks }))
+                Loose::last(Flick(Flecks { water: *water, ..flecks }))
             }
-            Wet::Mist(pumps) => blotted(Wetting::Mist(*pumps)),
+            Wet::Mist(pumps) => blotted(Mist { pumps: *pumps }.into()),
         })
     }
 }

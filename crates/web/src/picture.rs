@@ -1,9 +1,11 @@
 //! Pictures for pages: how fine, and set straight into them.
 
 use std::hash::{DefaultHasher, Hash, Hasher};
+use std::sync::{LazyLock, Mutex, PoisonError};
 
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
+use lru::LruCache;
 use rosy_core::Panel;
 use rosy_core::picture::file::{Pace, png};
 use rosy_core::picture::{Size, SizeError, draw};
@@ -54,4 +56,28 @@ pub fn file(surface: &Surface, dpi: f64, pace: Pace) -> Result<Vec<u8>, Problem>
 pub fn data_url(surface: &Surface, dpi: f64) -> Result<String, SizeError> {
     let file = png(&draw(surface, Size { dpi })?, dpi, Pace::Quick);
     Ok(format!("data:image/png;base64,{}", STANDARD.encode(file)))
+}
+
+/// Bytes of small pictures that are kept in answers (chosen).
+const KEPT: usize = 16 << 20;
+
+/// A small picture as it stands in an answer, drawn only where it is not known by all that it is drawn from.
+pub fn drawn_once(of: String, draw: impl FnOnce() -> String) -> String {
+    static KNOWN: LazyLock<Mutex<(LruCache<String, String>, usize)>> =
+        LazyLock::new(|| Mutex::new((LruCache::unbounded(), 0)));
+    let known = || KNOWN.lock().unwrap_or_else(PoisonError::into_inner);
+    if let Some(drawn) = known().0.get(&of) {
+        return drawn.clone();
+    }
+    let drawn = draw();
+    let (by_what, bytes) = &mut *known();
+    *bytes += of.len() + drawn.len();
+    if let Some((of, replaced)) = by_what.push(of, drawn.clone()) {
+        *bytes -= of.len() + replaced.len();
+    }
+    while *bytes > KEPT {
+        let Some((of, oldest)) = by_what.pop_lru() else { break };
+        *bytes -= of.len() + oldest.len();
+    }
+    drawn
 }

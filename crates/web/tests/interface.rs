@@ -500,3 +500,44 @@ async fn supplies_go_down_with_what_is_recorded_and_a_spare_card_is_gone_on_with
     assert_eq!(post("/undo", "").0, 303);
     assert!(made().contains(&spare));
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn every_step_that_can_be_asked_for_goes_through_all_pages() {
+    let desk = Desk::new(true).await;
+    let (cookie, token, page) = arrive(&desk, "");
+    let headers = [("Cookie", cookie.as_str()), ("X-Rosy-Token", token.as_str())];
+    let panel = panel_on(&page);
+    let api = format!("/api/panels/{panel}");
+    let read = |answer: &str| serde_json::from_str::<Value>(answer).expect("JSON");
+    let water = desk.send("GET", &format!("/panels/{panel}/water"), &headers, "").2;
+    let menu = water.split("id=\"new-deed\"").nth(1).expect("a menu").split("</select>").next().unwrap();
+    let keys: Vec<&str> = menu.split("value=\"").skip(1).filter_map(|rest| rest.split('"').next()).collect();
+    assert!(keys.len() > 10, "{keys:?}");
+    for key in keys {
+        let kept = read(&desk.send("GET", &api, &headers, "").2);
+        let asked = json!({ "panel": kept["panel"], "change": { "add": key }, "dpi": 20, "settled": true });
+        let (status, _, said) = desk.send("POST", "/api/panels/water", &headers, &asked.to_string());
+        assert_eq!(status, 200, "{key}: {said}");
+        let look = read(&said);
+        let told = look["told"].as_str().unwrap_or_else(|| panic!("{key}: {said}"));
+        assert!(told.contains("data-deed-row=\"0\"") && told.contains("aria-label=\""), "{key}: {told}");
+        let save = json!({
+            "revision": kept["revision"], "base": kept["panel"], "label": key, "panel": look["panel"],
+        });
+        let (status, _, said) = desk.send("PUT", &api, &headers, &save.to_string());
+        assert_eq!(status, 200, "{key}: {said}");
+        // There is more to do than without it, and the run sheet shows it.
+        let sheet = desk.send("GET", &format!("/panels/{panel}/sheet"), &headers, "").2;
+        let moves = |panel: &Value| panel["moves"].as_array().map_or(0, Vec::len);
+        assert!(moves(&look["panel"]) > moves(&kept["panel"]), "{key}");
+        assert!(sheet.matches("id=\"move-").count() > 0, "{key}: {sheet}");
+        // It goes into the record, and the record is shown.
+        let (status, _, said) =
+            desk.send("POST", &format!("/panels/{panel}/made"), &headers, &format!("token={token}"));
+        assert_eq!(status, 303, "{key}: {said}");
+        let (status, ..) = desk.send("GET", "/made", &headers, "");
+        assert_eq!(status, 200, "{key}");
+        let (status, _, said) = desk.send("POST", &format!("{api}/undo"), &headers, "");
+        assert_eq!(status, 200, "{key}: {said}");
+    }
+}

@@ -5,7 +5,7 @@ use crate::blend::field::MOST_INKS;
 use crate::blend::grip::Measure;
 use crate::blend::{Blend, Way};
 use crate::colour::Illuminant;
-use crate::ink::{Ink, Kind};
+use crate::ink::{Ink, Kind, named};
 use crate::judgement::Seen;
 use crate::length::{Length, Units};
 use crate::panel::Panel;
@@ -13,8 +13,9 @@ use crate::scene::{Thing, Treatment};
 use crate::search::Costs;
 use serde::Deserialize;
 
-use super::words::{choice, none_of, place};
+use super::words::{choice, place};
 use super::{GONE, Has};
+use crate::moves::telling::none_of;
 
 /// From how many ΔE00 on an ink beside another is plainly another colour.
 const PLAINLY_ANOTHER: f64 = 15.0;
@@ -222,23 +223,8 @@ pub(super) fn plainest(panel: &Panel, thing: &Thing, has: &[usize], drawer: &[In
     own.max_by(most).or_else(|| new.max_by(most)).cloned()
 }
 
-/// The ink of a name, on the panel or in the drawer; where a name stands for several, its kind follows after a comma.
-fn named(text: &str, panel: &Panel, drawer: &[Ink]) -> Option<Ink> {
-    let text = text.trim().to_lowercase();
-    let is_it = |ink: &&Ink| {
-        let name = ink.name.as_str().to_lowercase();
-        name == text || format!("{name}, {}", ink.kind) == text
-    };
-    panel.inks.iter().find(is_it).or_else(|| drawer.iter().find(is_it)).cloned()
-}
-
 /// An ink of the panel or the drawer by its name, by its place on the panel.
 pub(super) fn ink_called(text: &str, panel: &mut Panel, drawer: &[Ink]) -> Result<usize, String> {
-    let ink = named(text, panel, drawer).ok_or_else(|| {
-        format!(
-            "there is no ink called {:.60}: pick one of the drawer, or tell the drawer of it",
-            text.trim()
-        )
-    })?;
+    let ink = named(text, &panel.inks, drawer)?.clone();
     Ok(panel.ink_place(&ink))
 }

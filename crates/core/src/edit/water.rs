@@ -1,22 +1,23 @@
 //! What is changed about the mat, its presses, and all that is sprayed, flicked, misted, lifted and scraped?
 
-use schemars::JsonSchema;
+use std::borrow::Cow;
+
+use schemars::{JsonSchema, Schema, SchemaGenerator, json_schema};
 use serde::{Deserialize, Serialize};
 
-use super::gets::ink_called;
-use super::words::{self, Written, choice, either, none_of, nudged, on, place, somewhere, whole};
+use super::words::{nudged, on, somewhere};
 use super::{Edit, Edited, GONE, Has};
 use crate::alter::with_stencil;
-use crate::ink::{Ink, Kind, Paste};
+use crate::ink::{Ink, Kind};
 use crate::judgement::{cleared, muddied};
-use crate::length::{Length, ParseIn, Units, thickness};
+use crate::length::{Length, Units};
+use crate::moves::telling::{About, none_of};
+use crate::moves::{Telling, WetStep, dab::Dab};
 use crate::panel::Panel;
-use crate::place::{Extent, Point};
+use crate::place::Point;
 use crate::scene::loose::{MOST_LOOSE, MOST_PATCHES, MOST_PRESSES};
-use crate::scene::{Loose, Pressing, Smoosh, Wetting};
-use crate::water::flecks::{FleckLook, FlickedFrom, MOST_FLECKS};
-use crate::water::pad::{MOST_TIMES, Stroke};
-use crate::water::{Flecks, Movement, Pad, Patch, Placed, Spray, Thrown, Tilt};
+use crate::scene::{Loose, Scene, Smoosh};
+use crate::water::{Flecks, Placed};
 
 /// What "less" and "more" make of flecks and pumps, in per cent.
 const LESS: u32 = 70;
@@ -60,8 +61,8 @@ pub enum Change {
     },
     /// Something more done with water.
     Add(Fresh),
-    /// A word of a patch, a press or a deed as it was written.
-    Set(Written<Field>),
+    /// A word of a patch, a press or a step as it was written.
+    Set(Field),
     /// A step earlier.
     Earlier(usize),
     /// A step later.
@@ -107,28 +108,37 @@ pub enum Change {
     Clear(usize),
 }
 
-/// What can be added.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Fresh {
-    /// Flecks of clean water.
-    Water,
-    /// Flecks of white.
-    White,
-    /// Flecks of an ink.
-    Ink,
-    /// Flecks of mica.
-    Mica,
-    /// A spray of ink.
-    Spray,
-    /// Mist, blotted.
-    Mist,
-    /// A wet stencil.
-    Lift,
-    /// An ink pad straight to the card.
-    Pad,
-    /// Paste through a stencil.
-    Paste,
+/// What can be added, by its word.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(try_from = "String", into = "String")]
+pub struct Fresh(String);
+
+impl TryFrom<String> for Fresh {
+    type Error = String;
+
+    fn try_from(key: String) -> Result<Fresh, String> {
+        match WetStep::offers().any(|offer| offer.key == key) {
+            true => Ok(Fresh(key)),
+            false => Err(none_of(&key)),
+        }
+    }
+}
+
+impl From<Fresh> for String {
+    fn from(fresh: Fresh) -> String {
+        fresh.0
+    }
+}
+
+impl JsonSchema for Fresh {
+    fn schema_name() -> Cow<'static, str> {
+        "Fresh".into()
+    }
+
+    fn json_schema(_: &mut SchemaGenerator) -> Schema {
+        let keys: Vec<&str> = WetStep::offers().map(|offer| offer.key).collect();
+        json_schema!({ "description": "What can be added.", "type": "string", "enum": keys })
+    }
 }
 
 /// Of what a word is written.
@@ -139,7 +149,7 @@ pub enum Row {
     Patch,
     /// A press.
     Press,
-    /// A deed.
+    /// A step.
     Deed,
 }
 
@@ -167,313 +177,51 @@ pub struct Field {
     pub to: String,
 }
 
-/// A word of a patch, a press or a step. Figures and names are as the maker wrote them, and read where it is known what they
-/// belong to.
-#[allow(missing_docs, reason = "each is named as its field is")]
-#[derive(Clone, Debug, PartialEq)]
-pub enum Word {
-    Ink(String),
-    Dabs(String),
-    Left(String),
-    Top(String),
-    Across(String),
-    Down(String),
-    Mists(String),
-    Spare(Option<u8>),
-    Movement(Movement),
-    OnDamp(bool),
-    Blot(bool),
-    First(bool),
-    Keep(usize, bool),
-    Within(Option<usize>),
-    Look(FleckLook),
-    Count(String),
-    Size(String),
-    Unlike(String),
-    Water(String),
-    From(Source),
-    ByPen(bool),
-    Clear(Option<Clear>),
-    /// What is chosen is what stands there.
-    AsItIs,
-    Pumps(String),
-    Distance(String),
-    OnWet(bool),
-    Pushed(bool),
-    Tilt(Tilt),
-    Stroke(Stroke),
-    Times(String),
-    Light(bool),
-    Thing(usize),
-    Of(PasteOf),
-}
-
-/// What flecks are flicked from, or a bottle gives by.
-#[allow(missing_docs, reason = "each is named as its field is")]
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum Source {
-    Brush,
-    Block,
-    Pump,
-    Cap,
-}
-
-/// Which paste.
-#[allow(missing_docs, reason = "each is named as its field is")]
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum PasteOf {
-    White,
-    Shimmer,
-    Tinted,
-}
-
-impl words::Field for Field {
-    type Word = Word;
-
-    fn word(&self) -> Result<Word, String> {
-        Word::read(self.row, &self.what, &self.to)
+/// What a step of a panel is about.
+pub fn about<'a>(panel: &Panel, scene: &'a Scene, drawer: &'a [Ink], units: Units) -> About<'a> {
+    About {
+        size: panel.size(),
+        units,
+        inks: panel.inks.clone(),
+        drawer,
+        things: &scene.things,
+        stencil: scene.stencil().unwrap_or_default(),
+        has_ground: scene.ground.iter().any(|blend| !blend.fields.is_empty()),
     }
 }
 
-impl Word {
-    fn read(row: Row, what: &str, to: &str) -> Result<Word, String> {
-        let text = || to.to_owned();
-        let either = |yes: &str, no: &str| either(to, yes, no);
-        if let Some(thing) = what.strip_prefix("keep") {
-            let thing = thing.parse().map_err(|_| none_of(what))?;
-            return Ok(Word::Keep(thing, either("on", "off")?));
-        }
-        Ok(match (row, what) {
-            (Row::Patch | Row::Deed, "ink") => Word::Ink(text()),
-            (Row::Patch, "dabs") => Word::Dabs(text()),
-            (Row::Patch | Row::Deed, "left") => Word::Left(text()),
-            (Row::Patch | Row::Deed, "top") => Word::Top(text()),
-            (Row::Patch, "across") => Word::Across(text()),
-            (Row::Patch, "down") => Word::Down(text()),
-            (Row::Press, "mists") => Word::Mists(text()),
-            (Row::Press, "card") => Word::Spare(Some(place(to)?).filter(|spare| *spare != 0)),
-            (Row::Press, "movement") => Word::Movement(choice(to)?),
-            (Row::Press, "on_damp") => Word::OnDamp(either("damp", "dry")?),
-            (Row::Deed, "blot") => Word::Blot(either("blot", "dry")?),
-            (Row::Deed, "when") => Word::First(either("first", "last")?),
-            (Row::Deed, "within") if to == "all" => Word::Within(None),
-            (Row::Deed, "within") => Word::Within(Some(place(to)?)),
-            (Row::Deed, "look" | "clear") if to == "own" => Word::AsItIs,
-            (Row::Deed, "look") => Word::Look(choice(to)?),
-            (Row::Deed, "count") => Word::Count(text()),
-            (Row::Deed, "size") => Word::Size(text()),
-            (Row::Deed, "unlike") => Word::Unlike(text()),
-            (Row::Deed, "water") => Word::Water(text()),
-            (Row::Deed, "from") => Word::From(choice(to)?),
-            (Row::Deed, "tip") => Word::ByPen(either("pen", "brush")?),
-            (Row::Deed, "clear") if to == "none" => Word::Clear(None),
-            (Row::Deed, "clear") => Word::Clear(Some(choice(to)?)),
-            (Row::Deed, "pumps") => Word::Pumps(text()),
-            (Row::Deed, "distance") => Word::Distance(text()),
-            (Row::Deed, "card") => Word::OnWet(either("wet", "dry")?),
-            (Row::Deed, "brush") => Word::Pushed(either("pushed", "runs")?),
-            (Row::Deed, "tilt") => Word::Tilt(choice(to)?),
-            (Row::Deed, "stroke") => Word::Stroke(choice(to)?),
-            (Row::Deed, "times") => Word::Times(text()),
-            (Row::Deed, "hand") => Word::Light(either("light", "firm")?),
-            (Row::Deed, "thing") => Word::Thing(place(to)?),
-            (Row::Deed, "of") => Word::Of(choice(to)?),
-            _ => return Err(none_of(what)),
-        })
-    }
-}
-
-/// What of the panel stays clear of flecks.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Clear {
-    /// Its upper third.
-    Upper,
-    /// Its lower third.
-    Lower,
-    /// Its left third.
-    Left,
-    /// Its right third.
-    Right,
-    /// A square of half its width in the middle.
-    Middle,
-}
-
-impl Clear {
-    /// All of them.
-    pub const ALL: [Clear; 5] = [Clear::Upper, Clear::Lower, Clear::Left, Clear::Right, Clear::Middle];
-
-    /// Its words.
-    pub const fn words(self) -> &'static str {
-        match self {
-            Clear::Upper => "all but the upper third",
-            Clear::Lower => "all but the lower third",
-            Clear::Left => "all but the left third",
-            Clear::Right => "all but the right third",
-            Clear::Middle => "all but the middle",
-        }
-    }
-
-    /// Where it lies on a panel of this size.
-    pub fn of(self, (width, height): (Length, Length)) -> Extent {
-        let (third, high) = (width / 3, height / 3);
-        let at =
-            |left: Length, top: Length, size: (Length, Length)| Extent { corner: Point { left, top }, size };
-        match self {
-            Clear::Upper => at(Length::ZERO, Length::ZERO, (width, high)),
-            Clear::Lower => at(Length::ZERO, height - high, (width, high)),
-            Clear::Left => at(Length::ZERO, Length::ZERO, (third, height)),
-            Clear::Right => at(width - third, Length::ZERO, (third, height)),
-            Clear::Middle => at(width / 4, height / 4, (width / 2, height / 2)),
-        }
-    }
-}
-
-impl Word {
-    fn write_patch(&self, patch: &mut Patch, units: Units) -> Result<(), String> {
-        let length = |text: &str| text.parse_in(units).map_err(|error| error.to_string());
-        match self {
-            Word::Ink(_) => {}
-            Word::Dabs(text) => patch.dabs = whole(text)?,
-            Word::Left(text) => patch.at.left = length(text)?,
-            Word::Top(text) => patch.at.top = length(text)?,
-            Word::Across(text) => patch.across = length(text)?,
-            Word::Down(text) => patch.down = length(text)?,
-            _ => return Err(GONE.into()),
-        }
-        Ok(())
-    }
-
-    fn write_press(&self, press: &mut Pressing) -> Result<(), String> {
-        match self {
-            Word::Mists(text) => press.mists = whole(text)?,
-            Word::Spare(spare) => press.spare = *spare,
-            Word::Movement(movement) => press.movement = *movement,
-            Word::OnDamp(damp) => press.on_damp = *damp,
-            _ => return Err(GONE.into()),
-        }
-        Ok(())
-    }
-
-    fn write_step(&self, loose: &mut Loose, panel: &mut Panel, has: &Has) -> Result<(), String> {
-        match self {
-            Word::AsItIs => {}
-            Word::Blot(blot) => loose.blot = *blot,
-            Word::First(first) => loose.first = *first,
-            Word::Keep(thing, kept) => {
-                loose.keep.retain(|other| other != thing);
-                loose.keep.extend(kept.then_some(*thing));
+impl Field {
+    /// Writes it, wherever it stands in what is told of the scene.
+    fn write(&self, scene: &mut Scene, told: &mut Telling) -> Option<()> {
+        let smoosh = scene.smoosh.as_mut();
+        match self.row {
+            Row::Patch => {
+                let patch = smoosh?.patches.get_mut(self.place)?;
+                let mut dab = Dab(*patch);
+                dab.tell(told);
+                dab.tell_more(told);
+                *patch = dab.0;
             }
-            Word::Within(thing) => loose.within = *thing,
-            _ => match &mut loose.deed {
-                Wetting::Flecks(flecks) => self.write_flecks(flecks, panel, has)?,
-                Wetting::Spray(spray) => self.write_spray(spray, panel, has)?,
-                Wetting::Pad(pad) => self.write_pad(pad, panel, has)?,
-                Wetting::Mist(pumps) => match self {
-                    Word::Pumps(text) => *pumps = whole(text)?,
-                    _ => return Err(GONE.into()),
-                },
-                Wetting::Lift(thing) => match self {
-                    Word::Thing(place) => *thing = *place,
-                    _ => return Err(GONE.into()),
-                },
-                Wetting::Paste { thing, of } => match self {
-                    Word::Thing(place) => *thing = *place,
-                    Word::Of(PasteOf::White) => *of = Paste::White,
-                    Word::Of(PasteOf::Shimmer) => *of = Paste::Shimmer,
-                    Word::Of(PasteOf::Tinted) => *of = Paste::Tinted(tint(panel, has.drawer)?),
-                    Word::Ink(name) => *of = Paste::Tinted(ink_called(name, panel, has.drawer)?),
-                    _ => return Err(GONE.into()),
-                },
-            },
-        }
-        Ok(())
-    }
-
-    fn write_flecks(&self, flecks: &mut Flecks, panel: &mut Panel, has: &Has) -> Result<(), String> {
-        match self {
-            Word::Ink(name) => {
-                flecks.of = match name.trim().to_lowercase().as_str() {
-                    "mica" => Thrown::Mica,
-                    name if is_water(name) => Thrown::Water,
-                    _ => Thrown::Ink(ink_called(name, panel, has.drawer)?),
-                };
+            Row::Press => {
+                let smoosh = smoosh?;
+                let again = smoosh.is_again(self.place);
+                smoosh.presses.get_mut(self.place)?.tell(again, told);
             }
-            Word::Look(look) => {
-                let new = Flecks::of_look(flecks.of, *look, panel.size());
-                (flecks.count, flecks.median, flecks.unlike) = (new.count, new.median, new.unlike);
+            Row::Deed => {
+                let loose = scene.loose.get_mut(self.place)?;
+                loose.tell(told);
+                loose.tell_more(told);
+                loose.tell_keep(told);
             }
-            Word::Count(text) => flecks.count = text.trim().parse().map_err(|_| "write a whole number")?,
-            Word::Size(text) => {
-                let across = thickness::read_in(text, has.units).map_err(|error| error.to_string())?;
-                flecks.median = across / 2;
-            }
-            Word::Unlike(text) => flecks.unlike = whole(text.trim_end_matches('%'))?,
-            Word::Water(text) => flecks.water = whole(text)?,
-            Word::From(Source::Brush) => flecks.from = FlickedFrom::Brush,
-            Word::From(Source::Block) => flecks.from = FlickedFrom::Block,
-            Word::ByPen(by_pen) => flecks.by_pen = *by_pen,
-            Word::Clear(clear) => flecks.clear = clear.iter().map(|clear| clear.of(panel.size())).collect(),
-            _ => return Err(GONE.into()),
         }
-        Ok(())
+        Some(())
     }
-
-    fn write_spray(&self, spray: &mut Spray, panel: &mut Panel, has: &Has) -> Result<(), String> {
-        let length = |text: &str| text.parse_in(has.units).map_err(|error| error.to_string());
-        match self {
-            Word::Ink(name) if is_water(&name.trim().to_lowercase()) => spray.ink = None,
-            Word::Ink(name) => spray.ink = Some(ink_called(name, panel, has.drawer)?),
-            Word::Pumps(text) => spray.pumps = whole(text)?,
-            Word::Distance(text) => spray.distance = length(text)?,
-            Word::Left(text) => spray.at.left = length(text)?,
-            Word::Top(text) => spray.at.top = length(text)?,
-            Word::OnWet(wet) => {
-                spray.on_wet = *wet;
-                // On dry card there is nothing to push.
-                spray.pushed &= spray.on_wet;
-            }
-            Word::Pushed(pushed) => spray.pushed = *pushed && spray.on_wet,
-            Word::Tilt(tilt) => spray.tilt = *tilt,
-            Word::From(Source::Pump) => spray.splashed = false,
-            Word::From(Source::Cap) => spray.splashed = true,
-            _ => return Err(GONE.into()),
-        }
-        Ok(())
-    }
-
-    fn write_pad(&self, pad: &mut Pad, panel: &mut Panel, has: &Has) -> Result<(), String> {
-        match self {
-            Word::Ink(name) => pad.ink = ink_called(name, panel, has.drawer)?,
-            Word::Stroke(stroke) => pad.stroke = *stroke,
-            Word::Times(text) => pad.times = whole(text)?,
-            Word::Light(light) => pad.light = *light,
-            _ => return Err(GONE.into()),
-        }
-        Ok(())
-    }
-}
-
-fn is_water(name: &str) -> bool {
-    matches!(name, "water" | "clean water")
-}
-
-/// The lightest or the darkest of some inks.
-fn by_lightness<'a>(inks: impl Iterator<Item = &'a Ink>, lightest: bool) -> Option<&'a Ink> {
-    inks.max_by(|one, other| {
-        let order = one.lab().l.total_cmp(&other.lab().l);
-        if lightest { order } else { order.reverse() }
-    })
 }
 
 impl Edit for Change {
     fn field(&self) -> String {
         match self {
-            Change::Set(Written { field: Field { row, place, what, .. }, .. }) => {
-                format!("{}-{place}-{what}", row.word())
-            }
+            Change::Set(Field { row, place, what, .. }) => format!("{}-{place}-{what}", row.word()),
             _ => String::new(),
         }
     }
@@ -557,38 +305,27 @@ impl Edit for Change {
                 let patch = patches.get_mut(patch).ok_or(GONE)?;
                 patch.at = on(nudged(patch.at, (right, down), mark), size);
             }
-            Change::Add(kind) => {
+            Change::Add(Fresh(ref key)) => {
                 if scene.loose.len() == MOST_LOOSE {
                     return Err(format!("Keep at most {MOST_LOOSE} of them: take one away first."));
                 }
-                let loose = added(kind, &mut panel, drawer, units)?;
-                // A stencil may have been lent to it.
-                scene.things.clone_from(&panel.scene.things);
-                scene.loose.push(loose);
-            }
-            Change::Set(Written { ref field, ref word }) => {
-                let place = field.place;
-                match field.row {
-                    Row::Patch => {
-                        let ink = match word {
-                            Word::Ink(name) => Some(ink_called(name, &mut panel, drawer)?),
-                            _ => None,
-                        };
-                        let patches = scene.smoosh.as_mut().map(|smoosh| &mut smoosh.patches).ok_or(GONE)?;
-                        let patch = patches.get_mut(place).ok_or(GONE)?;
-                        patch.ink = ink.unwrap_or(patch.ink);
-                        word.write_patch(patch, units)?;
-                    }
-                    Row::Press => {
-                        let presses = scene.smoosh.as_mut().map(|smoosh| &mut smoosh.presses).ok_or(GONE)?;
-                        word.write_press(presses.get_mut(place).ok_or(GONE)?)?;
-                    }
-                    Row::Deed => {
-                        let mut loose = scene.loose.get(place).cloned().ok_or(GONE)?;
-                        word.write_step(&mut loose, &mut panel, has)?;
-                        scene.loose[place] = loose;
-                    }
+                if WetStep::offers().any(|offer| offer.key == key && offer.has_stencil) {
+                    // Where there is none, one is lent to it.
+                    panel = with_stencil(&panel).map_err(|error| error.to_string())?.0;
+                    scene.things.clone_from(&panel.scene.things);
                 }
+                let mut about = about(&panel, &panel.scene, drawer, units);
+                let begun = WetStep::begun(key, &mut about)?;
+                panel.inks = about.inks;
+                scene.loose.push(Loose::begun(begun));
+            }
+            Change::Set(ref field) => {
+                let kept = scene.clone();
+                let mut about = about(&panel, &kept, drawer, units);
+                let mut told = Telling::writing(&mut about, (&field.what, &field.to));
+                field.write(&mut scene, &mut told).ok_or(GONE)?;
+                told.outcome()?;
+                panel.inks = about.inks;
             }
             Change::Earlier(place) | Change::Later(place) => {
                 let other =
@@ -602,8 +339,11 @@ impl Edit for Change {
                 }
                 scene.loose.remove(place);
             }
-            Change::Less(place) => changed_by(scene.loose.get_mut(place).ok_or(GONE)?, LESS)?,
-            Change::More(place) => changed_by(scene.loose.get_mut(place).ok_or(GONE)?, MORE)?,
+            Change::Less(place) | Change::More(place) => {
+                let percent = if matches!(self, Change::Less(_)) { LESS } else { MORE };
+                let loose = scene.loose.get_mut(place).ok_or(GONE)?;
+                loose.step = loose.step.scaled(percent)?;
+            }
             Change::Again(place) => {
                 let again = scene.loose.get(place).cloned().ok_or(GONE)?;
                 if scene.loose.len() == MOST_LOOSE {
@@ -613,11 +353,11 @@ impl Edit for Change {
             }
             Change::Aim { deed, across, down } => {
                 let at = somewhere(&panel, across, down, mark)?;
-                bottle(&mut scene.loose, deed)?.at = at;
+                *bottle(&mut scene.loose, deed)? = at;
             }
             Change::AimNudge { deed, right, down } => {
                 let bottle = bottle(&mut scene.loose, deed)?;
-                bottle.at = nudged(bottle.at, (right, down), mark);
+                *bottle = nudged(*bottle, (right, down), mark);
             }
             Change::Place { deed, across, down } => {
                 let at = on(somewhere(&panel, across, down, Length::from_tenths_mm(1))?, size);
@@ -641,111 +381,10 @@ impl Edit for Change {
     }
 }
 
-fn bottle(loose: &mut [Loose], deed: usize) -> Result<&mut Spray, String> {
-    match loose.get_mut(deed).map(|loose| &mut loose.deed) {
-        Some(Wetting::Spray(spray)) => Ok(spray),
-        _ => Err(GONE.into()),
-    }
+fn bottle(loose: &mut [Loose], step: usize) -> Result<&mut Point, &'static str> {
+    loose.get_mut(step).and_then(|loose| loose.step.aim_mut()).ok_or(GONE)
 }
 
-fn flecks(loose: &mut [Loose], deed: usize) -> Result<&mut Flecks, String> {
-    match loose.get_mut(deed).map(|loose| &mut loose.deed) {
-        Some(Wetting::Flecks(flecks)) => Ok(flecks),
-        _ => Err(GONE.into()),
-    }
-}
-
-/// Something more done with water, as it is usually begun with.
-fn added(kind: Fresh, panel: &mut Panel, drawer: &[Ink], units: Units) -> Result<Loose, String> {
-    let size = panel.size();
-    let white = |panel: &mut Panel| -> Result<usize, String> {
-        let whites =
-            |inks: &[Ink]| by_lightness(inks.iter().filter(|ink| ink.kind == Kind::Pigment), true).cloned();
-        let white = whites(&panel.inks).or_else(|| whites(drawer));
-        let white = white.ok_or("There is no white pigment in the drawer: tell the drawer of one first.")?;
-        Ok(panel.ink_place(&white))
-    };
-    let dark = |panel: &mut Panel| -> Result<usize, String> {
-        let is_wet = |ink: &&Ink| ink.kind != Kind::Pigment;
-        let own = by_lightness(panel.inks.iter().filter(is_wet), false).cloned();
-        let ink = own.or_else(|| by_lightness(drawer.iter().filter(is_wet), false).cloned());
-        let ink = ink.ok_or("There is no ink in the drawer: tell the drawer of one first.")?;
-        Ok(panel.ink_place(&ink))
-    };
-    let flecks = |of: Thrown, look: FleckLook| Wetting::Flecks(Flecks::of_look(of, look, size));
-    Ok(match kind {
-        Fresh::Water => {
-            let mut flecks = Flecks::of_look(Thrown::Water, FleckLook::SparseSky, size);
-            (flecks.median, flecks.water) = (Length::from_hundredths_mm(80), 0);
-            Loose { blot: true, ..Loose::last(Wetting::Flecks(flecks)) }
-        }
-        Fresh::White => Loose::last(flecks(Thrown::Ink(white(panel)?), FleckLook::SparseSky)),
-        Fresh::Ink => Loose::last(flecks(Thrown::Ink(dark(panel)?), FleckLook::Snow)),
-        Fresh::Mica => Loose::last(flecks(Thrown::Mica, FleckLook::Rain)),
-        Fresh::Spray => Loose {
-            first: panel.scene.ground.iter().all(|blend| blend.fields.is_empty()),
-            ..Loose::last(Wetting::Spray(Spray {
-                ink: Some(dark(panel)?),
-                at: Point { left: size.0 / 2, top: size.1 / 2 },
-                distance: match units {
-                    Units::Inches => Length::from_inches(7),
-                    Units::Millimetres => Length::from_tenths_mm(1_800),
-                },
-                pumps: 4,
-                on_wet: false,
-                tilt: Tilt::Flat,
-                splashed: false,
-                pushed: false,
-            }))
-        },
-        Fresh::Pad => {
-            Loose::last(Wetting::Pad(Pad { ink: dark(panel)?, stroke: Stroke::Down, times: 1, light: true }))
-        }
-        Fresh::Mist => Loose { blot: true, ..Loose::last(Wetting::Mist(4)) },
-        Fresh::Lift => {
-            let thing = stencil(panel)?;
-            Loose { blot: true, ..Loose::last(Wetting::Lift(thing)) }
-        }
-        Fresh::Paste => Loose::last(Wetting::Paste { thing: stencil(panel)?, of: Paste::White }),
-    })
-}
-
-/// The stencil that a panel has for it, by its place; where it has none, one is lent to it.
-fn stencil(panel: &mut Panel) -> Result<usize, String> {
-    let (with, thing) = with_stencil(panel).map_err(|error| error.to_string())?;
-    *panel = with;
-    Ok(thing)
-}
-
-/// An ink to tint white paste with: the strongest in colour of the panel's, or of the drawer's where it has none.
-fn tint(panel: &mut Panel, drawer: &[Ink]) -> Result<usize, String> {
-    let strongest = |inks: &[Ink]| {
-        let chroma = |ink: &Ink| ink.lab().a.hypot(ink.lab().b);
-        inks.iter().max_by(|one, other| chroma(one).total_cmp(&chroma(other))).cloned()
-    };
-    let ink = strongest(&panel.inks).or_else(|| strongest(drawer));
-    Ok(panel.ink_place(&ink.ok_or("There is no ink in the drawer: tell the drawer of one first.")?))
-}
-
-/// Less or more of a deed.
-fn changed_by(loose: &mut Loose, percent: u32) -> Result<(), String> {
-    let scaled = |n: u32, most: u32| {
-        let to = (n * percent).div_ceil(100);
-        (if percent > 100 { to.max(n + 1) } else { to.min(n.saturating_sub(1)) }).clamp(1, most)
-    };
-    match &mut loose.deed {
-        Wetting::Flecks(flecks) => {
-            flecks.count = scaled(u32::from(flecks.count), u32::from(MOST_FLECKS)) as u16
-        }
-        Wetting::Spray(spray) => spray.pumps = scaled(u32::from(spray.pumps), 20) as u8,
-        Wetting::Mist(pumps) => *pumps = scaled(u32::from(*pumps), 8) as u8,
-        Wetting::Pad(pad) => pad.times = scaled(u32::from(pad.times), u32::from(MOST_TIMES)) as u8,
-        Wetting::Lift(_) => {
-            return Err("A wet stencil lifts what it lifts: do it once again for more.".into());
-        }
-        Wetting::Paste { .. } => {
-            return Err("Paste lies as thick as its stencil, no more and no less.".into());
-        }
-    }
-    Ok(())
+fn flecks(loose: &mut [Loose], step: usize) -> Result<&mut Flecks, &'static str> {
+    loose.get_mut(step).and_then(|loose| loose.step.flecks_mut()).ok_or(GONE)
 }

@@ -7,6 +7,7 @@ use serde::de::{DeserializeOwned, Deserializer, Error};
 use serde::{Deserialize, Serialize, Serializer};
 
 use crate::length::Length;
+use crate::moves::telling::none_of;
 use crate::panel::Panel;
 use crate::place::Point;
 
@@ -59,11 +60,6 @@ impl<F: Field> JsonSchema for Written<F> {
     }
 }
 
-/// What is said of a word that nothing is called by.
-pub fn none_of(word: &str) -> String {
-    format!("“{word:.40}” is none of the words to choose from: reload this page, and choose again")
-}
-
 /// One of a few words to choose from.
 pub fn choice<T: DeserializeOwned>(word: &str) -> Result<T, String> {
     serde_json::from_value(word.into()).map_err(|_| none_of(word))
@@ -81,11 +77,6 @@ pub fn either(word: &str, yes: &str, no: &str) -> Result<bool, String> {
 /// A place in a list.
 pub fn place<T: std::str::FromStr>(text: &str) -> Result<T, String> {
     text.parse().map_err(|_| none_of(text))
-}
-
-/// A whole number.
-pub fn whole(text: &str) -> Result<u8, String> {
-    text.trim().parse().map_err(|_| "write a whole number".to_owned())
 }
 
 /// A place given in shares of a panel's sides, in millimetres; no further beside the panel than `beside` of its sides.

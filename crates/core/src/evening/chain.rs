@@ -8,7 +8,7 @@ use std::ops::Range;
 
 use super::desk::{Desk, Found, Lays};
 use crate::ink::measured;
-use crate::moves::{Move, Technique, dry::Dry, heat::Heat};
+use crate::moves::{Technique, dry::Dry, heat::Heat};
 use crate::panel::Panel;
 use crate::surface::Surface;
 
@@ -93,30 +93,27 @@ impl Chain {
         let mut of: Option<Of> = None;
         let (mut gap, mut setup, mut begun) = (Gap::default(), 0, None);
         let mut laid: Vec<LaidBy> = Vec::new();
-        let last_on_mat = panel.moves.iter().rposition(on_mat);
+        let last_on_mat = panel.moves.iter().rposition(Technique::is_on_mat);
         for (at, m) in panel.moves.iter().enumerate() {
-            match m {
-                Move::Take(_) | Move::Wipe(_) => {
-                    setup += m.hands(&surface.materials);
-                    begun.get_or_insert(at);
-                    m.make(&mut surface);
-                    continue;
-                }
-                Move::Dry(_) | Move::Heat(_) => {
-                    gap = dried(gap, &surface);
-                    m.make(&mut surface);
-                    // What has dried takes no join any more.
-                    (of, laid) = (None, Vec::new());
-                    begun.get_or_insert(at);
-                    continue;
-                }
-                _ => {}
+            if m.readies() {
+                setup += m.hands(&surface.materials);
+                begun.get_or_insert(at);
+                m.make(&mut surface);
+                continue;
+            }
+            if m.dries() {
+                gap = dried(gap, &surface);
+                m.make(&mut surface);
+                // What has dried takes no join any more.
+                (of, laid) = (None, Vec::new());
+                begun.get_or_insert(at);
+                continue;
             }
             let laying = m.laying();
             let own = laying.map_or(Of::Work, |laying| Of::Laying(laying.ink));
             // What a brush still carries is worked in before it takes up anything else.
-            let goes_on = matches!(m, Move::BreakInto(_)) || (of == Some(own) && !matches!(m, Move::Back(_)));
-            let window = laying.filter(|_| matches!(m, Move::Back(_))).and_then(|laying| {
+            let goes_on = m.spends() || (of == Some(own) && m.join().is_none());
+            let window = m.join().and_then(|laying| {
                 let other =
                     laid.iter().rev().find(|other| other.on == laying.on && other.ink != laying.ink)?;
                 Some((other.task, 60 * surface.materials.touch_dry(other.ink).1))
@@ -137,7 +134,7 @@ impl Chain {
                 }),
             }
             let place = tasks.len() - 1;
-            if on_mat(m) {
+            if m.is_on_mat() {
                 tasks[place].mat = Some(last_on_mat == Some(at));
             }
             if let Some(laying) = laying {
@@ -255,10 +252,6 @@ impl Ahead {
         };
         Ahead { join: (0..=count).map(join).collect(), hands, least, in_air }
     }
-}
-
-fn on_mat(m: &Move) -> bool {
-    matches!(m, Move::Dab(_) | Move::MistMat(_) | Move::Press(_))
 }
 
 /// A gap in which it dries too.

@@ -6,7 +6,7 @@
 
 use super::plan::{Evening, Scheduled, Step};
 use crate::ink::{Ink, measured};
-use crate::moves::{Breach, Move, Technique, heat::Heat};
+use crate::moves::{Breach, Technique, heat::Heat};
 use crate::surface::brushes::{Carried, shift_in_words};
 use crate::surface::{Materials, Surface};
 
@@ -164,14 +164,14 @@ fn of_card(evening: &Evening, scheduled: &Scheduled, card: usize) -> Vec<Suffers
             if let Some(unmet) = new {
                 suffers(at, unmet.says);
             }
-            if let Move::Back(back) = m
-                && let Some(ink) = surface.dried_under(back.0.ink, back.0.on)
+            if let Some(join) = m.join()
+                && let Some(ink) = surface.dried_under(join.ink, join.on)
             {
                 suffers(at, format!("{} has dried: the join does not blend any more.", panel.inks[ink].name));
             }
             // Waits of its own lie between the steps.
             m.act(&mut surface);
-            makes_ready &= matches!(m, Move::Take(_) | Move::Wipe(_));
+            makes_ready &= m.readies();
             if !makes_ready {
                 surface.pass(m.hands(&surface.materials));
             }

@@ -24,8 +24,8 @@ const LEAST_WAIT: i64 = 60;
 /// Seconds after which anything is dry, and fewer than which nothing dries in.
 const LONG_SINCE: i64 = 24 * 3600;
 const LEAST_DRYING: f64 = 20.0;
-/// A light pass that took fewer or more seconds than these was none: something else was done meanwhile (chosen).
-const PASS: (f64, f64) = (4.0, 240.0);
+/// What took so many times less or more than the guide has it was something else, or more was done meanwhile (chosen).
+const LIKELY: f64 = 8.0;
 
 /// An evening as it is kept.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -391,8 +391,7 @@ impl Sitting {
                 What::Heated { card } => {
                     let stand = &mut stands[card];
                     let rest = cards[card].moves.get(stand.moves..).unwrap_or(&[]);
-                    let dries =
-                        rest.iter().take_while(|m| m.dries() || matches!(m, Move::Take(_) | Move::Wipe(_)));
+                    let dries = rest.iter().take_while(|m| m.dries() || m.readies());
                     let dries = dries.collect::<Vec<_>>().iter().rposition(|m| m.dries());
                     if let Some(last) = dries {
                         done.push((card, stand.moves..stand.moves + last + 1, told.at));
@@ -477,14 +476,14 @@ impl Sitting {
     /// Times that were really taken, as far as they can be told apart from waiting.
     pub fn times(&self) -> Vec<Log> {
         let (cards, _, done) = self.gone_through();
-        let mut logs = self.passes(&cards, &done);
+        let mut logs = self.paces(&cards, &done);
         logs.extend(self.dryings(&cards));
         logs.iter_mut().for_each(|log| log.room.clone_from(&self.room));
         logs
     }
 
-    /// Seconds of a light pass: from what was told before a step to its end.
-    fn passes(&self, cards: &[Panel], done: &[(usize, std::ops::Range<usize>, i64)]) -> Vec<Log> {
+    /// Seconds of what hands do: from what was told before a step to its end, where all of it goes by one figure.
+    fn paces(&self, cards: &[Panel], done: &[(usize, std::ops::Range<usize>, i64)]) -> Vec<Log> {
         let valid = self.valid();
         let log = |(card, moves, ended): &(usize, std::ops::Range<usize>, i64)| {
             let before = valid.iter().filter(|told| told.at < *ended).max_by_key(|told| told.at)?;
@@ -494,15 +493,18 @@ impl Sitting {
             }
             let panel = &cards[*card];
             let own = &panel.moves[moves.start..moves.end.min(panel.moves.len())];
-            let passes: usize = own.iter().filter_map(Move::laying).map(|laying| laying.veils.len()).sum();
-            // What had to dry first, or was more than a brush, says nothing of a pass.
-            let is_plain = own.iter().all(|m| m.laying().is_some() || matches!(m, Move::Take(_)));
-            if passes == 0 || !is_plain {
+            // A brush that is only taken up says nothing; a wipe, or what had to dry first, leaves no one figure.
+            let told = own.iter().filter(|m| !(m.readies() && m.paced().is_none()));
+            let paced: Vec<(Figure, u32)> = told.map(Technique::paced).collect::<Option<_>>()?;
+            let figure = paced.first()?.0;
+            let times: u32 = paced.iter().map(|(_, times)| times).sum();
+            if times == 0 || paced.iter().any(|(other, _)| *other != figure) {
                 return None;
             }
-            let seconds = (ended - before.at) as f64 / 1000.0 / passes as f64;
+            let seconds = (ended - before.at) as f64 / 1000.0 / f64::from(times);
             let ink = own.iter().find_map(Move::laying).map(|laying| laying.ink);
-            (PASS.0..=PASS.1).contains(&seconds).then(|| log_of(panel, Figure::LightPass, ink, seconds))
+            let usual = figure.guide();
+            (usual / LIKELY..=usual * LIKELY).contains(&seconds).then(|| log_of(panel, figure, ink, seconds))
         };
         done.iter().filter_map(log).collect()
     }

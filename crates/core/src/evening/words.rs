@@ -2,8 +2,9 @@
 
 use super::desk::Desk;
 use super::plan::Step;
+use crate::ink::Ink;
 use crate::length::Units;
-use crate::moves::{Move, Technique, heat::Heat};
+use crate::moves::{Technique, heat::Heat};
 use crate::panel::Panel;
 
 /// A step as it is read at the bench.
@@ -36,7 +37,7 @@ pub fn said(card: &Panel, step: &Step, desk: &Desk, units: Units) -> Said {
     said.how.extend(step.readied.and_then(|readied| desk.says(readied)));
     for m in card.moves.get(step.moves.clone()).unwrap_or(&[]) {
         let words = m.words(&surface, units);
-        let is_ready = matches!(m, Move::Take(_) | Move::Wipe(_));
+        let is_ready = m.readies();
         if !m.dries() {
             said.care.extend(words.care);
             // The brush is ready by the time of the first laying; the card alone would have taken another.
@@ -56,22 +57,18 @@ pub fn said(card: &Panel, step: &Step, desk: &Desk, units: Units) -> Said {
         [] => String::new(),
         [first, _, ..] if is_one_ink => format!("{first}, then once more"),
         [one] => one.clone(),
-        [first, second] => format!("{first}, then {}", lower(second)),
-        [first, .., last] => format!("{first}, and on to: {}", lower(last)),
+        [first, second] => format!("{first}, then {}", lower(second, &card.inks)),
+        [first, .., last] => format!("{first}, and on to: {}", lower(last, &card.inks)),
     };
     said
 }
 
-fn lower(title: &str) -> String {
-    // The name of an ink keeps its capital.
-    let verbs = [
-        "Put", "Lift", "Move", "Press", "Mist", "Dab", "Sticky", "Powder", "Melt", "Let", "Wipe", "Buff",
-        "Blot", "Flick", "Look",
-    ];
-    let is_verb = verbs.iter().any(|verb| title.starts_with(verb));
+/// A title in the middle of a sentence: the name of an ink keeps its capital.
+fn lower(title: &str, inks: &[Ink]) -> String {
+    let is_named = inks.iter().any(|ink| title.starts_with(ink.name.as_str()));
     let mut signs = title.chars();
     match signs.next() {
-        Some(first) if is_verb => first.to_lowercase().chain(signs).collect(),
+        Some(first) if !is_named => first.to_lowercase().chain(signs).collect(),
         _ => title.to_owned(),
     }
 }

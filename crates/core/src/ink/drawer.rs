@@ -321,6 +321,24 @@ pub fn card_thickness(text: &str, units: Units) -> Result<Length, LengthError> {
     }
 }
 
+/// The ink of a name, of a panel's own or else of the drawer; where a name stands for several, its kind follows after a comma.
+///
+/// # Errors
+/// Where there is none, with the remedy.
+pub fn named<'a>(text: &str, own: &'a [Ink], drawer: &'a [Ink]) -> Result<&'a Ink, String> {
+    let name = text.trim().to_lowercase();
+    let is_it = |ink: &&Ink| {
+        let own = ink.name.as_str().to_lowercase();
+        own == name || format!("{own}, {}", ink.kind) == name
+    };
+    own.iter().chain(drawer).find(is_it).ok_or_else(|| {
+        format!(
+            "there is no ink called {:.60}: pick one of the drawer, or tell the drawer of it",
+            text.trim()
+        )
+    })
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

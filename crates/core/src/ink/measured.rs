@@ -66,8 +66,6 @@ pub const fn touch_dry_minutes(kind: Kind) -> (u32, u32) {
 pub const WET_MINUTES: (u32, u32) = (10, 20);
 /// Minutes until texture paste is hard, least and most (field).
 pub const PASTE_MINUTES: (u32, u32) = (30, 60);
-/// Seconds to lay a stencil on, scrape paste over it, lift it and bring what is left back to the jar (chosen).
-pub const SECONDS_OF_PASTE: u32 = 120;
 
 /// Seconds to lay one veil over a field and work it in (chosen).
 pub const SECONDS_A_VEIL: u32 = 25;
@@ -75,20 +73,8 @@ pub const SECONDS_A_VEIL: u32 = 25;
 pub const SECONDS_A_WIPE: u32 = 30;
 /// Seconds to put one brush down and take another up (chosen).
 pub const SECONDS_A_CHANGE: u32 = 10;
-/// Seconds to put a mask in its place and press its edges down (chosen).
-pub const SECONDS_A_MASK_ON: u32 = 60;
-/// Seconds to lift one (chosen).
-pub const SECONDS_A_MASK_OFF: u32 = 20;
-/// Seconds to wipe an anti-static bag over a panel (chosen).
-pub const SECONDS_OF_ANTI_STATIC: u32 = 20;
-/// Seconds to dab sticky ink on inside a frame (chosen).
-pub const SECONDS_OF_STICKY_INK: u32 = 40;
-/// Seconds to pour powder, tip it off and brush strays away (chosen).
-pub const SECONDS_OF_POWDER: u32 = 45;
 /// Seconds until melted powder is hard (chosen).
 pub const SECONDS_OF_COOLING: u32 = 60;
-/// Seconds to buff what is sealed with a dry cloth (chosen).
-pub const SECONDS_OF_BUFFING: u32 = 30;
 
 /// What a brush still holds of the ink it was loaded with once that is laid, in light passes of that ink (chosen).
 pub const fn held(kind: Kind) -> f64 {

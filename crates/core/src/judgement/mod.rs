@@ -45,7 +45,7 @@ mod view;
 pub use bow::Bow;
 pub use fewest::fewest_passes;
 pub use finding::{Finding, Rule};
-pub use muddied::{cleared, muddied};
+pub use muddied::{Muddied, cleared, muddied};
 pub use reading::Reading;
 pub use remedy::{Owned, Remedy};
 pub use seen::Seen;

@@ -26,6 +26,8 @@ const STEP: f64 = 2.0;
 const PRESENT: f64 = 0.12;
 /// Share of the card that mud covers before it is told (chosen).
 const SEEN: f64 = 0.02;
+/// Chroma of a pigment below which it only pales what it lies over, as white does: a tint is no mud (chosen).
+const NEUTRAL: f64 = 8.0;
 /// Inks that are tried in the place of one, the nearest first (chosen).
 const TRIED: usize = 8;
 
@@ -181,6 +183,13 @@ fn met(surface: &Surface, effects: &[Arc<Effect>], place: (f64, f64)) -> Option<
     let mut present: Vec<usize> = (0..lies.len()).filter(|ink| lies[*ink] > PRESENT).collect();
     present.sort_by(|one, other| lies[*other].total_cmp(&lies[*one]));
     let [one, other, ..] = *present.as_slice() else { return None };
+    let pales = |ink: usize| {
+        let ink = &surface.materials.inks[ink];
+        ink.kind == Kind::Pigment && ink.lab().a.hypot(ink.lab().b) < NEUTRAL
+    };
+    if pales(one) || pales(other) {
+        return None;
+    }
     let wetted = |ink: usize| surface.films.iter().any(|film| film.wet.inks().contains(&ink));
     if !wetted(one) && !wetted(other) {
         return None;

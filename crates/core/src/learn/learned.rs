@@ -84,7 +84,7 @@ pub struct Learned {
 /// Each figure that has logs: of all of them together, then narrower, as far from that as the logs say.
 pub fn learned(logs: &[Log]) -> Vec<Learned> {
     let mut found = Vec::new();
-    for figure in Figure::ALL {
+    for figure in Figure::ALL.iter().copied() {
         let own: Vec<usize> = (0..logs.len()).filter(|at| logs[*at].figure == figure).collect();
         if own.is_empty() {
             continue;

@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 
 use super::figure::Figure;
 use super::learned::{By, LONGEST, Learned};
-use crate::ink::{Kind, Name, measured};
+use crate::ink::Name;
 
 /// Most figures of one maker's.
 const MOST_OWN: usize = 400;
@@ -160,14 +160,7 @@ impl Pace {
 
     /// Minutes that something takes to dry, least and most.
     pub fn minutes(&self, figure: Figure, with: With) -> (u32, u32) {
-        let guide = || match figure {
-            Figure::DyeDries => measured::touch_dry_minutes(Kind::Dye),
-            Figure::OxideDries => measured::touch_dry_minutes(Kind::Oxide),
-            Figure::PigmentDries => measured::touch_dry_minutes(Kind::Pigment),
-            Figure::WetCardDries => measured::WET_MINUTES,
-            Figure::PasteDries => measured::PASTE_MINUTES,
-            other => (other.guide() as u32 / 60, (other.guide() as u32).div_ceil(60)),
-        };
+        let guide = || figure.guide_minutes();
         self.find(figure, with).map_or_else(guide, |own| (own.least / 60, own.most.div_ceil(60)))
     }
 }
@@ -181,6 +174,7 @@ impl Own {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::ink::{Kind, measured};
 
     fn name(text: &str) -> Name {
         text.parse().unwrap()

@@ -4,9 +4,9 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::technique::{Technique, Words};
-use crate::ink::measured;
+use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::{Materials, Surface};
+use crate::surface::Surface;
 
 /// An anti-static bag wiped over all of it.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -18,8 +18,8 @@ impl Technique for AntiStatic {
         surface.embossing.is_wiped = true;
     }
 
-    fn hands(&self, _: &Materials) -> u32 {
-        measured::SECONDS_OF_ANTI_STATIC
+    fn paced(&self) -> Option<(Figure, u32)> {
+        Some((Figure::AntiStatic, 1))
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {

@@ -5,16 +5,14 @@ use serde::{Deserialize, Serialize};
 
 use super::rules::{Breach, Mend, Unmet};
 use super::technique::{Technique, Words};
+use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::{Materials, Surface};
+use crate::surface::Surface;
 
 /// A towel laid on and lifted.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Blot {}
-
-/// Seconds it takes (chosen).
-const SECONDS: u32 = 20;
 
 impl Technique for Blot {
     fn act(&self, surface: &mut Surface) {
@@ -29,8 +27,8 @@ impl Technique for Blot {
         vec![Unmet { breach: Breach::NothingToBlot, says, mend: Mend::LeaveOut }]
     }
 
-    fn hands(&self, _: &Materials) -> u32 {
-        SECONDS
+    fn paced(&self) -> Option<(Figure, u32)> {
+        Some((Figure::Blot, 1))
     }
 
     fn words(&self, _: &Surface, _: Units) -> Words {

@@ -60,6 +60,14 @@ impl Technique for BreakInto {
         with.seconds(Figure::LightPass, Some(self.ink))
     }
 
+    fn made(&self) -> Option<&'static str> {
+        Some("blended")
+    }
+
+    fn spends(&self) -> bool {
+        true
+    }
+
     fn words(&self, surface: &Surface, units: Units) -> Words {
         let [ink, over] = [self.ink, self.over].map(|ink| &surface.materials.inks[ink].name);
         let place = place_of((self.on, self.way, &[self.reach]), surface, units);

@@ -4,9 +4,9 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::technique::{Technique, Words};
-use crate::ink::measured;
+use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::{Materials, Surface};
+use crate::surface::Surface;
 
 /// A dry cloth over what is sealed.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -16,8 +16,8 @@ pub struct Buff {}
 impl Technique for Buff {
     fn act(&self, _: &mut Surface) {}
 
-    fn hands(&self, _: &Materials) -> u32 {
-        measured::SECONDS_OF_BUFFING
+    fn paced(&self) -> Option<(Figure, u32)> {
+        Some((Figure::Buff, 1))
     }
 
     fn words(&self, _: &Surface, _: Units) -> Words {

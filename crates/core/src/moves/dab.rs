@@ -1,22 +1,47 @@
 //! Dab a pad on the mat, for a press.
 
+use std::f64::consts::PI;
+
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::rules::Stage;
-use super::technique::{Technique, Words};
+use super::technique::{Takes, Technique, Words};
+use super::telling::{Telling, times};
+use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::{Materials, Surface};
+use crate::surface::Surface;
 use crate::water::Patch;
-use crate::water::bench::MOST_DABS;
+use crate::water::bench::{A_DAB, MOST_DABS};
 
 /// A patch of ink dabbed on the mat.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(transparent)]
 pub struct Dab(pub Patch);
 
-/// Seconds a dab takes (chosen).
-const SECONDS: u32 = 4;
+impl Dab {
+    /// Tells it in a sentence.
+    pub fn tell(&mut self, told: &mut Telling) {
+        told.ink("ink", "The ink of this patch", &mut self.0.ink);
+        told.say(", dabbed ");
+        told.count("dabs", "How often the pad is dabbed", &mut self.0.dabs);
+        told.say(format!("{}.", times(self.0.dabs.into(), "time", "times")));
+    }
+
+    /// Tells where it lies.
+    pub fn tell_more(&mut self, told: &mut Telling) {
+        let Patch { at, across, down, .. } = &mut self.0;
+        told.say("Its middle lies ");
+        told.length("left", "Its middle from the left", &mut at.left);
+        told.say(" from the left and ");
+        told.length("top", "Its middle from the top", &mut at.top);
+        told.say(" from the top; it reaches ");
+        told.length("across", "How far it reaches to each side", across);
+        told.say(" out to each side and ");
+        told.length("down", "How far it reaches up and down", down);
+        told.say(" up and down. ");
+    }
+}
 
 impl Technique for Dab {
     fn is_possible(&self, stage: &Stage) -> bool {
@@ -28,8 +53,17 @@ impl Technique for Dab {
         surface.mat.dab(self.0, kind);
     }
 
-    fn hands(&self, _: &Materials) -> u32 {
-        SECONDS * u32::from(self.0.dabs)
+    fn paced(&self) -> Option<(Figure, u32)> {
+        Some((Figure::Dab, self.0.dabs.into()))
+    }
+
+    fn is_on_mat(&self) -> bool {
+        true
+    }
+
+    fn takes(&self, _: &Surface) -> Vec<Takes> {
+        let Patch { ink, across, down, dabs, .. } = self.0;
+        vec![Takes::Ink(ink, PI * across.mm() * down.mm() * A_DAB * f64::from(dabs))]
     }
 
     fn words(&self, surface: &Surface, units: Units) -> Words {

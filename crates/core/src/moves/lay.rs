@@ -10,7 +10,7 @@ use crate::ink::Kind;
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::say::capital;
-use crate::surface::{Materials, Surface};
+use crate::surface::Surface;
 
 /// An ink laid for the first time, or once more to deepen it.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -30,8 +30,12 @@ impl Technique for Lay {
         self.0.unmet(surface)
     }
 
-    fn hands(&self, with: &Materials) -> u32 {
-        self.0.veils.len() as u32 * with.seconds(Figure::LightPass, Some(self.0.ink))
+    fn paced(&self) -> Option<(Figure, u32)> {
+        Some((Figure::LightPass, self.0.veils.len() as u32))
+    }
+
+    fn made(&self) -> Option<&'static str> {
+        Some("blended")
     }
 
     fn words(&self, surface: &Surface, units: Units) -> Words {

@@ -10,7 +10,7 @@ use crate::learn::Figure;
 use crate::length::Units;
 use crate::say::capital;
 use crate::surface::masks::Masked;
-use crate::surface::{Mask, Materials, Part, Surface};
+use crate::surface::{Mask, Part, Surface};
 
 /// A mask lifted.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -19,7 +19,7 @@ pub struct MaskOff(pub Mask);
 
 impl Technique for MaskOff {
     fn is_possible(&self, stage: &Stage) -> bool {
-        self.0.thing < stage.things.len()
+        self.0.thing < stage.things
     }
 
     fn act(&self, surface: &mut Surface) {
@@ -48,8 +48,8 @@ impl Technique for MaskOff {
         unmet.into_iter().collect()
     }
 
-    fn hands(&self, with: &Materials) -> u32 {
-        with.seconds(Figure::MaskOff, None)
+    fn paced(&self) -> Option<(Figure, u32)> {
+        Some((Figure::MaskOff, 1))
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {

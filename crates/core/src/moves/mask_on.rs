@@ -9,10 +9,10 @@ use super::unset;
 use crate::learn::Figure;
 use crate::length::{Length, Units};
 use crate::place::Point;
-use crate::scene::Between;
 use crate::shape::Use;
 use crate::surface::masks::Masked;
-use crate::surface::{Mask, Materials, Part, Surface};
+use crate::surface::{Mask, Part, Surface};
+use crate::thing::Between;
 
 /// A mask put on.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -21,7 +21,7 @@ pub struct MaskOn(pub Mask);
 
 impl Technique for MaskOn {
     fn is_possible(&self, stage: &Stage) -> bool {
-        self.0.thing < stage.things.len()
+        self.0.thing < stage.things
     }
 
     fn act(&self, surface: &mut Surface) {
@@ -53,8 +53,12 @@ impl Technique for MaskOn {
         unmet.into_iter().collect()
     }
 
-    fn hands(&self, with: &Materials) -> u32 {
-        with.seconds(Figure::MaskOn, None)
+    fn paced(&self) -> Option<(Figure, u32)> {
+        Some((Figure::MaskOn, 1))
+    }
+
+    fn made(&self) -> Option<&'static str> {
+        Some("masked")
     }
 
     fn words(&self, surface: &Surface, units: Units) -> Words {

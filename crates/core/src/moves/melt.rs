@@ -40,6 +40,10 @@ impl Technique for Melt {
         measured::SECONDS_OF_WARM_UP + measured::SECONDS_OF_HEAT
     }
 
+    fn made(&self) -> Option<&'static str> {
+        Some("embossed")
+    }
+
     fn words(&self, _: &Surface, _: Units) -> Words {
         Words {
             title: "Melt the powder".into(),

@@ -5,25 +5,67 @@ use serde::{Deserialize, Serialize};
 
 use super::mist_mat::pumps;
 use super::rules::{Stage, Unmet};
+use super::step::{Begun, Offer, Step, scaled};
 use super::technique::{Technique, Words};
+use super::telling::{About, Telling, times};
 use super::wetting;
 use crate::ink::Surface as Card;
+use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::{Materials, Surface};
-use crate::water::Wet;
+use crate::surface::{Masks, Surface, Wet};
 use crate::water::bench::MOST_MISTS;
+use crate::water::effect::Where;
+use crate::water::{Effect, wash};
 
 /// Mist over the card.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Mist {
     /// How often the bottle is pumped.
     pub pumps: u8,
 }
 
-/// Seconds of a pump, and until the water has loosened what it stands on (chosen).
-const SECONDS: u32 = 3;
+/// Seconds until the water has loosened what it stands on (chosen).
 const SECONDS_OF_WATER: u32 = 20;
+
+impl Wet for Mist {
+    fn effect(&self, at: Where, _: &Masks) -> Effect {
+        let chance = (&mut at.chance(), at.seed, at.nth);
+        Effect::of_water(wash::mist(self.pumps, at.is_blotted, at.size_mm(), chance))
+    }
+
+    fn is_water(&self) -> bool {
+        true
+    }
+
+    fn load(&self) -> f64 {
+        f64::from(self.pumps)
+    }
+}
+
+impl Step for Mist {
+    const OFFERS: &'static [Offer] = &[Offer { key: "mist", words: "Mist and blot it", has_stencil: false }];
+    const NAME: &'static str = "mist";
+    const LIMITS: &'static str = "pump 1 to 8 times";
+
+    fn begun(_: &str, _: &mut About) -> Result<Begun<Mist>, String> {
+        Ok(Begun::last(Mist { pumps: 4 }).blotted())
+    }
+
+    fn tell(&mut self, told: &mut Telling) {
+        told.say("Mist the card with ");
+        told.count("pumps", "How many pumps", &mut self.pumps);
+        told.say(times(self.pumps.into(), "pump", "pumps"));
+    }
+
+    fn scaled(&self, percent: u32) -> Result<Mist, &'static str> {
+        Ok(Mist { pumps: scaled(self.pumps.into(), percent, MOST_MISTS.into()) as u8 })
+    }
+
+    fn is_water(&self) -> bool {
+        true
+    }
+}
 
 impl Technique for Mist {
     fn is_possible(&self, _: &Stage) -> bool {
@@ -31,19 +73,23 @@ impl Technique for Mist {
     }
 
     fn act(&self, surface: &mut Surface) {
-        surface.wet(Wet::Misted(self.pumps));
+        surface.wet(*self);
     }
 
     fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
-        wetting::unmet(surface, &Wet::Misted(self.pumps))
+        wetting::unmet(surface, self)
     }
 
-    fn hands(&self, _: &Materials) -> u32 {
-        SECONDS * u32::from(self.pumps)
+    fn paced(&self) -> Option<(Figure, u32)> {
+        Some((Figure::Mist, self.pumps.into()))
     }
 
     fn waits(&self, _: &Surface) -> u32 {
         SECONDS_OF_WATER
+    }
+
+    fn made(&self) -> Option<&'static str> {
+        Some("misted")
     }
 
     fn words(&self, _: &Surface, _: Units) -> Words {
@@ -59,7 +105,7 @@ impl Technique for Mist {
     }
 
     fn in_goes(&self, card: Card) -> Vec<Mist> {
-        let goes = wetting::goes(self.pumps, card, Wet::Misted);
+        let goes = wetting::goes(self.pumps, card, |pumps| Mist { pumps }.load());
         goes.into_iter().map(|pumps| Mist { pumps }).collect()
     }
 }

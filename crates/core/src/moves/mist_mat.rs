@@ -5,8 +5,9 @@ use serde::{Deserialize, Serialize};
 
 use super::rules::Stage;
 use super::technique::{Technique, Words};
+use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::{Materials, Surface};
+use crate::surface::Surface;
 use crate::water::bench::{Deed, MOST_MISTS};
 
 /// Mist over the mat.
@@ -16,9 +17,6 @@ pub struct MistMat {
     /// How often the bottle is pumped.
     pub pumps: u8,
 }
-
-/// Seconds of a pump (chosen).
-const SECONDS: u32 = 3;
 
 /// So many pumps, in words.
 pub(super) fn pumps(n: u8) -> String {
@@ -34,8 +32,12 @@ impl Technique for MistMat {
         surface.mat.deeds.push(Deed::Mist(self.pumps));
     }
 
-    fn hands(&self, _: &Materials) -> u32 {
-        SECONDS * u32::from(self.pumps)
+    fn paced(&self) -> Option<(Figure, u32)> {
+        Some((Figure::Mist, self.pumps.into()))
+    }
+
+    fn is_on_mat(&self) -> bool {
+        true
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {

@@ -8,6 +8,8 @@
 //! | file | technique |
 //! |---|---|
 //! | [`technique`] | what every technique answers |
+//! | [`step`] | what one answers that a maker asks for by itself |
+//! | [`telling`] | how is a step told in a sentence, and a word of it written? |
 //! | [`rules`] | what must be true before a move, and what puts it right where it is not |
 //! | `unset` | what on a card has not set yet, so that nothing may touch it? |
 //! | [`laying`] | ink taken up once: which, along which way, how many veils from where to where |
@@ -69,17 +71,21 @@ pub mod raise;
 pub mod rules;
 pub mod spray;
 pub mod spread;
+pub mod step;
 pub mod sticky;
 pub mod swipe;
 pub mod take;
 pub mod technique;
+pub mod telling;
 mod unset;
 pub mod wetting;
 pub mod wipe;
 
 pub use accepted::{Accepted, LONGEST_NOTE, MOST_ACCEPTED};
 pub use laying::{Laying, light_passes};
-pub use list::{Move, all_off, surface_after};
+pub use list::{Move, WetStep, all_off, surface_after};
 pub use rules::{Breach, Mend, Stage, Unmet};
+pub use step::Step;
 pub use technique::{Technique, Words};
+pub use telling::Telling;
 pub use wetting::standing;

@@ -4,10 +4,11 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::rules::{Breach, Mend, Unmet};
-use super::technique::{Technique, Words};
-use crate::ink::{Powder as Kind, measured};
+use super::technique::{Takes, Technique, Words};
+use crate::ink::Powder as Kind;
+use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::{Materials, Surface};
+use crate::surface::Surface;
 
 /// Powder poured over what is sticky.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -33,8 +34,13 @@ impl Technique for Powder {
         vec![Unmet { breach: Breach::NothingSticky, says, mend: Mend::LeaveOut }]
     }
 
-    fn hands(&self, _: &Materials) -> u32 {
-        measured::SECONDS_OF_POWDER
+    fn paced(&self) -> Option<(Figure, u32)> {
+        Some((Figure::Powder, 1))
+    }
+
+    fn takes(&self, surface: &Surface) -> Vec<Takes> {
+        let sticky = surface.embossing.sticky.iter();
+        sticky.map(|(thing, _)| Takes::Powder(surface.materials.masks.things[*thing].inside.area())).collect()
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {

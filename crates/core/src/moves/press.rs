@@ -6,10 +6,12 @@ use serde::{Deserialize, Serialize};
 use super::rules::{Breach, Mend, Stage, Unmet};
 use super::technique::{Technique, Words};
 use super::wetting;
+use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::{Materials, Surface};
+use crate::surface::{Masks, Surface, Wet};
 use crate::water::bench::{Deed, Told};
-use crate::water::{Movement, Wet};
+use crate::water::effect::Where;
+use crate::water::{Effect, Movement};
 
 /// A card pressed on the mat.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -22,9 +24,6 @@ pub struct Press {
     #[serde(default)]
     pub movement: Movement,
 }
-
-/// Seconds to press a card and lift it (chosen).
-const SECONDS: u32 = 25;
 
 impl Press {
     /// The mat once it is done.
@@ -42,9 +41,43 @@ impl Press {
     }
 
     /// What it leaves on the panel.
-    fn wet(&self, surface: &Surface) -> Option<Wet> {
+    fn wet(&self, surface: &Surface) -> Option<Pressed> {
         let told = self.told(surface);
-        self.spare.is_none().then(|| Wet::Pressed(told.clone(), told.layers(0) - 1))
+        self.spare.is_none().then(|| Pressed { layer: told.layers(0) - 1, told })
+    }
+}
+
+/// A layer that presses on a mat have left on the card.
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
+struct Pressed {
+    told: Told,
+    layer: usize,
+}
+
+impl Wet for Pressed {
+    fn effect(&self, _: Where, _: &Masks) -> Effect {
+        let bench = self.told.bench();
+        let layer = bench.cards.first().and_then(|card| card.layers.get(self.layer));
+        let inks = self.inks().into_iter().zip(layer.into_iter().flatten().cloned());
+        Effect { inks: inks.collect(), ..Effect::default() }
+    }
+
+    fn inks(&self) -> Vec<usize> {
+        self.told.inks.iter().map(|(ink, _)| *ink).collect()
+    }
+
+    fn load(&self) -> f64 {
+        3.0
+    }
+
+    /// All of it was taken when it was dabbed on the mat.
+    fn taken(&self, _: &Effect) -> Vec<(usize, f64)> {
+        Vec::new()
+    }
+
+    /// A press on a card that is still damp from the last.
+    fn mixes_with(&self, damp: &dyn Wet) -> bool {
+        damp.any().downcast_ref::<Pressed>().is_some_and(|last| last.layer == self.layer)
     }
 }
 
@@ -71,15 +104,26 @@ impl Technique for Press {
             };
             return vec![Unmet { breach: Breach::DryMat, says: says.into(), mend }];
         }
-        self.wet(surface).map(|wet| wetting::unmet(surface, &wet)).unwrap_or_default()
+        if self.spare.is_some() {
+            return Vec::new();
+        }
+        wetting::unmet_of_press(surface)
     }
 
-    fn hands(&self, _: &Materials) -> u32 {
-        SECONDS
+    fn paced(&self) -> Option<(Figure, u32)> {
+        Some((Figure::Press, 1))
+    }
+
+    fn made(&self) -> Option<&'static str> {
+        Some("smooshed")
+    }
+
+    fn is_on_mat(&self) -> bool {
+        true
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {
-        let pressed = surface.films.iter().any(|film| matches!(film.wet, Wet::Pressed(..)));
+        let pressed = surface.films.iter().any(|film| film.wet.any().is::<Pressed>());
         let title = match (self.spare, pressed) {
             (Some(spare), _) => format!("Press spare card {spare}"),
             (None, false) => "Press the card on the mat".into(),

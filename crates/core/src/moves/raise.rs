@@ -6,8 +6,9 @@ use serde::{Deserialize, Serialize};
 use super::rules::{Breach, Mend, Stage, Unmet};
 use super::technique::{Technique, Words};
 use super::unset;
+use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::{Materials, Surface};
+use crate::surface::Surface;
 
 /// A pattern raised.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -17,12 +18,9 @@ pub struct Raise {
     pub thing: usize,
 }
 
-/// Seconds to lay a card in a folder and run it through (chosen).
-const SECONDS: u32 = 90;
-
 impl Technique for Raise {
     fn is_possible(&self, stage: &Stage) -> bool {
-        self.thing < stage.things.len()
+        self.thing < stage.things
     }
 
     fn act(&self, surface: &mut Surface) {
@@ -46,8 +44,12 @@ impl Technique for Raise {
         Vec::new()
     }
 
-    fn hands(&self, _: &Materials) -> u32 {
-        SECONDS
+    fn paced(&self) -> Option<(Figure, u32)> {
+        Some((Figure::Raise, 1))
+    }
+
+    fn made(&self) -> Option<&'static str> {
+        Some("texture")
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {

@@ -14,14 +14,16 @@ pub struct Stage<'a> {
     pub inks: usize,
     /// Its width and height.
     pub size: (Length, Length),
-    /// The boxes round its things, from front to back.
-    pub things: &'a [Extent],
+    /// How many things.
+    pub things: usize,
+    /// The boxes round them, from front to back, where moves are measured on them.
+    pub boxes: &'a [Extent],
 }
 
 impl Stage<'_> {
     /// The width and height of what measures are taken on: a thing, or the ground. Nothing where there is no such thing.
     pub fn size_of(&self, on: Option<usize>) -> Option<(Length, Length)> {
-        on.map_or(Some(self.size), |thing| self.things.get(thing).map(|extent| extent.size))
+        on.map_or(Some(self.size), |thing| self.boxes.get(thing).map(|extent| extent.size))
     }
 }
 

@@ -4,11 +4,14 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::rules::{Breach, Mend, Stage, Unmet};
+use super::step::{Begun, Offer, Step};
 use super::technique::{Technique, Words};
-use crate::ink::{Paste, measured};
+use super::telling::{About, Telling};
+use crate::ink::{Ink, Paste};
+use crate::learn::Figure;
 use crate::length::Units;
 use crate::shape::Use;
-use crate::surface::{Materials, Surface};
+use crate::surface::Surface;
 
 /// Paste scraped through the stencil of a thing, and the stencil lifted at once.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -20,9 +23,64 @@ pub struct Spread {
     pub of: Paste,
 }
 
+impl Step for Spread {
+    const OFFERS: &'static [Offer] =
+        &[Offer { key: "paste", words: "Scrape paste through a stencil", has_stencil: true }];
+    const NAME: &'static str = "paste";
+    const LIMITS: &'static str = "name a thing and an ink of the panel";
+
+    fn begun(_: &str, about: &mut About) -> Result<Begun<Spread>, String> {
+        Ok(Begun::last(Spread { thing: about.stencil, of: Paste::White }))
+    }
+
+    fn tell(&mut self, told: &mut Telling) {
+        told.say("Scrape ");
+        let mut kind = (self.of.ink().is_some(), self.of == Paste::Shimmer);
+        let pastes = [
+            ("white", (false, false), "white paste"),
+            ("tinted", (true, false), "white paste tinted with"),
+            ("shimmer", (false, true), "shimmer paste"),
+        ];
+        told.choice("of", "Which paste", &mut kind, &pastes);
+        self.of = match (kind, self.of.ink()) {
+            ((true, _), Some(ink)) => Paste::Tinted(ink),
+            // The strongest in colour tints it.
+            ((true, _), None) => told.for_it(About::strongest).map_or(self.of, Paste::Tinted),
+            ((_, true), _) => Paste::Shimmer,
+            _ => Paste::White,
+        };
+        if let Paste::Tinted(ink) = &mut self.of {
+            told.say(" ");
+            told.ink("ink", "The ink that tints it", ink);
+        }
+        told.say(" through the stencil of the ");
+        told.thing("thing", "Which stencil", &mut self.thing);
+        told.say(", and let it dry");
+    }
+
+    fn scaled(&self, _: u32) -> Result<Spread, &'static str> {
+        Err("Paste lies as thick as its stencil, no more and no less.")
+    }
+
+    fn is_last(&self) -> bool {
+        true
+    }
+
+    fn has_stencil(&self) -> bool {
+        true
+    }
+
+    fn ink_mut(&mut self) -> Option<&mut usize> {
+        match &mut self.of {
+            Paste::Tinted(ink) => Some(ink),
+            Paste::White | Paste::Shimmer => None,
+        }
+    }
+}
+
 impl Technique for Spread {
     fn is_possible(&self, stage: &Stage) -> bool {
-        self.thing < stage.things.len() && self.of.ink().is_none_or(|ink| ink < stage.inks)
+        self.thing < stage.things && self.of.ink().is_none_or(|ink| ink < stage.inks)
     }
 
     fn act(&self, surface: &mut Surface) {
@@ -37,8 +95,16 @@ impl Technique for Spread {
         vec![Unmet { breach: Breach::SpreadOnDamp, says: says.into(), mend: Mend::DryFirst }]
     }
 
-    fn hands(&self, _: &Materials) -> u32 {
-        measured::SECONDS_OF_PASTE
+    fn paced(&self) -> Option<(Figure, u32)> {
+        Some((Figure::Paste, 1))
+    }
+
+    fn made(&self) -> Option<&'static str> {
+        Some("paste")
+    }
+
+    fn drying(&self, _: &[Ink]) -> Option<Figure> {
+        Some(Figure::PasteDries)
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {

@@ -5,9 +5,9 @@ use serde::{Deserialize, Serialize};
 
 use super::rules::{Breach, Mend, Stage, Unmet};
 use super::technique::{Technique, Words};
-use crate::ink::measured;
+use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::{Mask, Materials, Part, Surface};
+use crate::surface::{Mask, Part, Surface};
 
 /// Sticky ink on one thing.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -19,7 +19,7 @@ pub struct Sticky {
 
 impl Technique for Sticky {
     fn is_possible(&self, stage: &Stage) -> bool {
-        self.thing < stage.things.len()
+        self.thing < stage.things
     }
 
     fn act(&self, surface: &mut Surface) {
@@ -48,8 +48,8 @@ impl Technique for Sticky {
         unmet
     }
 
-    fn hands(&self, _: &Materials) -> u32 {
-        measured::SECONDS_OF_STICKY_INK
+    fn paced(&self) -> Option<(Figure, u32)> {
+        Some((Figure::Sticky, 1))
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {

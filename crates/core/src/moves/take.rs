@@ -27,6 +27,10 @@ impl Technique for Take {
         measured::SECONDS_A_CHANGE
     }
 
+    fn readies(&self) -> bool {
+        true
+    }
+
     fn words(&self, surface: &Surface, _: Units) -> Words {
         let materials = &surface.materials;
         let brush = &materials.brushes[self.brush.min(materials.brushes.len() - 1)];

@@ -2,7 +2,8 @@
 
 use super::laying::Laying;
 use super::rules::{Stage, Unmet};
-use crate::ink::Surface as Card;
+use crate::ink::{Ink, Surface as Card};
+use crate::learn::Figure;
 use crate::length::Units;
 use crate::surface::{Mask, Materials, Surface};
 
@@ -15,6 +16,15 @@ pub struct Words {
     pub how: String,
     /// What to take care of, where something can hurt or spoil.
     pub care: Option<String>,
+}
+
+/// Something that is taken off the shelf.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Takes {
+    /// An ink by its place, in full swatches times square millimetres.
+    Ink(usize, f64),
+    /// Powder, in square millimetres.
+    Powder(f64),
 }
 
 /// A thing that hands do to a panel.
@@ -34,10 +44,21 @@ pub trait Technique {
         Vec::new()
     }
 
+    /// By which figure of a maker's own pace its hands are timed, and how many times it is taken; nothing where no pace is learned.
+    fn paced(&self) -> Option<(Figure, u32)> {
+        None
+    }
+
     /// Seconds that it keeps the hands busy, at the maker's own pace.
     fn hands(&self, with: &Materials) -> u32 {
-        let _ = with;
-        0
+        let ink = self.laying().map(|laying| laying.ink);
+        self.paced().map_or(0, |(figure, times)| times * with.seconds(figure, ink))
+    }
+
+    /// Until what is dry in air, before anything is done over it; nothing where it leaves nothing damp.
+    fn drying(&self, inks: &[Ink]) -> Option<Figure> {
+        let laid = self.laying().map(|laying| Figure::drying(inks[laying.ink].kind));
+        laid.or_else(|| self.wets().then_some(Figure::WetCardDries))
     }
 
     /// Seconds that it waits on a surface, hands free.
@@ -49,6 +70,27 @@ pub trait Technique {
     /// How the run sheet says it, on the surface it meets.
     fn words(&self, surface: &Surface, units: Units) -> Words;
 
+    /// What it takes off the shelf, on the surface it meets, beside the ink that then lies on the card.
+    fn takes(&self, surface: &Surface) -> Vec<Takes> {
+        let _ = surface;
+        Vec::new()
+    }
+
+    /// What a card on which it was done is, as the record has it; nothing where that says nothing of the card.
+    fn made(&self) -> Option<&'static str> {
+        None
+    }
+
+    /// Whether it only makes the brush ready for what comes next.
+    fn readies(&self) -> bool {
+        false
+    }
+
+    /// Whether it is done on the mat, or with it.
+    fn is_on_mat(&self) -> bool {
+        false
+    }
+
     /// Whether it is a step of its own, with a picture beside it; otherwise it is said at the head of the next.
     fn is_step(&self) -> bool {
         true
@@ -57,6 +99,16 @@ pub trait Technique {
     /// The ink it lays, where it lays one. What is laid stays on the card.
     fn laying(&self) -> Option<&Laying> {
         None
+    }
+
+    /// The laying by which it works over the place where its ink meets another, while both are damp.
+    fn join(&self) -> Option<&Laying> {
+        None
+    }
+
+    /// Whether it lays what the brush still carries, so that nothing is taken up before it.
+    fn spends(&self) -> bool {
+        false
     }
 
     /// Whether it belongs to the loose half of the work: water or paste on the card, or ink and water on the mat for it.

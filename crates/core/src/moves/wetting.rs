@@ -3,47 +3,45 @@
 use super::rules::{Breach, Mend, Unmet};
 use super::unset;
 use crate::ink::{Kind, Surface as Card};
-use crate::surface::{Mask, Part, Surface};
-use crate::water::Wet;
-
-/// Pumps of mist that a wet deed brings to the card, about (chosen).
-fn load(wet: &Wet) -> f64 {
-    match wet {
-        Wet::Pressed(..) => 3.0,
-        Wet::Sprayed(spray) => {
-            f64::from(spray.pumps) * if spray.splashed { 0.8 } else { 0.35 }
-                + if spray.on_wet { 2.0 } else { 0.0 }
-        }
-        Wet::Flicked(_) => 0.5,
-        Wet::Misted(pumps) => f64::from(*pumps),
-        Wet::Lifted(_) => 1.5,
-        Wet::Padded(_) => 0.2,
-    }
-}
+use crate::surface::{Mask, Part, Surface, Wet};
 
 /// Pumps of mist that stand on a surface, about.
 pub fn standing(surface: &Surface) -> f64 {
-    surface.films.iter().filter(|film| !film.is_dry).map(|film| load(&film.wet)).sum()
+    surface.films.iter().filter(|film| !film.is_dry).map(|film| film.wet.load()).sum()
 }
 
 /// Pumps shared out over as few goes as the card drinks, as evenly as whole ones can be.
-pub fn goes(pumps: u8, card: Card, wet: impl Fn(u8) -> Wet) -> Vec<u8> {
-    let most = (1..=pumps).rev().find(|at_once| load(&wet(*at_once)) <= card.drinks()).unwrap_or(1);
+pub fn goes(pumps: u8, card: Card, load: impl Fn(u8) -> f64) -> Vec<u8> {
+    let most = (1..=pumps).rev().find(|at_once| load(*at_once) <= card.drinks()).unwrap_or(1);
     let count = pumps.div_ceil(most);
     (0..count).map(|nth| pumps / count + u8::from(nth < pumps % count)).collect()
 }
 
 /// What is not as it must be before something wet comes on a surface.
-pub fn unmet(surface: &Surface, wet: &Wet) -> Vec<Unmet> {
-    if let Some(squashed) = unset::squashed(surface).or_else(|| unset::not_last(surface)) {
-        return vec![squashed];
+pub fn unmet(surface: &Surface, wet: &impl Wet) -> Vec<Unmet> {
+    let on_ink = |surface| [damp(surface), nothing_reacts(surface)];
+    let found = if wet.is_water() { on_ink(surface) } else { [None, None] };
+    unset_first(surface, found.into_iter().chain([soaked(surface, wet)]))
+}
+
+/// What is not as it must be before a card is pressed on the mat: what is damp on it runs into what is pressed.
+pub fn unmet_of_press(surface: &Surface) -> Vec<Unmet> {
+    let mud = surface.is_damp().then(|| Unmet {
+        breach: Breach::PressOnDamp,
+        says:
+            "The card is still damp: pressed again now, the inks run into one another to mud. Dry it first."
+                .into(),
+        mend: Mend::DryFirst,
+    });
+    unset_first(surface, [mud])
+}
+
+/// Paste is all there is to say, soft or hard; then what is found, and what would run.
+fn unset_first(surface: &Surface, found: impl IntoIterator<Item = Option<Unmet>>) -> Vec<Unmet> {
+    match unset::squashed(surface).or_else(|| unset::not_last(surface)) {
+        Some(squashed) => vec![squashed],
+        None => found.into_iter().flatten().chain(runs(surface)).collect(),
     }
-    let found = if wet.is_water() {
-        vec![damp(surface), nothing_reacts(surface), soaked(surface, wet)]
-    } else {
-        vec![mud(surface, wet), soaked(surface, wet)]
-    };
-    found.into_iter().flatten().chain(runs(surface)).collect()
 }
 
 /// Water on ink that is still damp makes mud of it.
@@ -64,22 +62,11 @@ fn nothing_reacts(surface: &Surface) -> Option<Unmet> {
     Some(Unmet { breach: Breach::NothingReacts, says, mend: Mend::LeaveOut })
 }
 
-/// Pressed, sprayed or flicked ink on what is still damp runs into it.
-fn mud(surface: &Surface, wet: &Wet) -> Option<Unmet> {
-    if !matches!(wet, Wet::Pressed(..)) || !surface.is_damp() {
-        return None;
-    }
-    let says =
-        "The card is still damp: pressed again now, the inks run into one another to mud. Dry it first."
-            .into();
-    Some(Unmet { breach: Breach::PressOnDamp, says, mend: Mend::DryFirst })
-}
-
 /// More water than the card drinks.
-fn soaked(surface: &Surface, wet: &Wet) -> Option<Unmet> {
+fn soaked(surface: &Surface, wet: &impl Wet) -> Option<Unmet> {
     let standing = standing(surface);
     let card = surface.materials.paper.surface;
-    if standing + load(wet) <= card.drinks() || matches!(wet, Wet::Pressed(..)) {
+    if standing + wet.load() <= card.drinks() {
         return None;
     }
     let words = card.words();

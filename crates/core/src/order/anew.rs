@@ -7,6 +7,7 @@ use crate::ink::{Ink, KeptFor, Tool};
 use crate::length::{Length, Units};
 use crate::moves::{Move, Technique};
 use crate::panel::{MOST_TOOLS, Panel, PanelError, check_sides};
+use crate::place::Resized;
 use crate::scene::{Scene, Thing};
 use crate::shape::Shape;
 
@@ -214,7 +215,8 @@ impl Panel {
     pub fn resized(self, width: Length, height: Length, units: Units) -> Result<Panel, PanelError> {
         check_sides(width, height)?;
         let from = self.size();
-        let scene = self.scene.carried(from, (width, height), units);
+        let to = Resized { old: from, new: (width, height), units };
+        let scene = self.scene.carried(&to);
         let features = self.features.iter().map(|feature| feature.carried(from, (width, height))).collect();
         let share = width.ratio(from.0).min(height.ratio(from.1));
         let outline = self.outline.clone().map(|shape| {
@@ -222,7 +224,7 @@ impl Panel {
             let percent = (f64::from(shape.percent) * share + 1e-9).floor().max(1.0) as u16;
             Shape { percent, ..shape }
         });
-        let part = self.part.as_ref().map(|part| part.carried(from, (width, height), units.pencil()));
+        let part = self.part.as_ref().map(|part| part.carried(&to));
         let resized = Panel { width, height, outline, part, scene, features, ..self.untouched() };
         resized.check_plan()?;
         Ok(resized.laid())

@@ -1,17 +1,17 @@
-//! Which moves do the wet deeds of a scene mean, with what goes between them?
+//! Which moves do the wet steps of a scene mean, with what goes between them?
 //!
 //! Presses come first, then what is wetted before anything is blended; the rest comes over all of it, once it is dry. What
-//! is kept dry is covered for as long as it has to be; a word in soluble ink always is. Each deed dries before the next.
+//! is kept dry is covered for as long as it has to be; a word in soluble ink always is. Each step dries before the next.
 
 use crate::ink::{Kind, Surface as Card};
 use crate::moves::{
-    Move, Technique, all_off, blot::Blot, dab::Dab, dry::Dry, flick::Flick, heat::Heat, lift::Lift,
-    mask_on::MaskOn, mist::Mist, mist_mat::MistMat, press::Press, spray::Spray, spread::Spread, swipe::Swipe,
+    Move, Technique, all_off, blot::Blot, dab::Dab, dry::Dry, heat::Heat, mask_on::MaskOn, mist_mat::MistMat,
+    press::Press,
 };
-use crate::scene::{Loose, Pressing, Scene, Thing, Wetting};
+use crate::scene::{Loose, Pressing, Scene, Thing};
 use crate::surface::{Mask, Materials, Part, Surface};
 
-/// Moves of one wet deed.
+/// Moves of one wet step.
 struct Group {
     moves: Vec<Move>,
     /// The plugs that lie there meanwhile.
@@ -42,13 +42,13 @@ impl Wetted {
             }
         }
         let (before, after): (Vec<&Loose>, Vec<&Loose>) =
-            scene.loose.iter().partition(|loose| loose.first && !matches!(loose.deed, Wetting::Paste { .. }));
+            scene.loose.iter().partition(|loose| loose.first && !loose.step.is_last());
         let card = materials.paper.surface;
         first.extend(before.into_iter().flat_map(|loose| groups(loose, &[], card)));
         let words = soluble_words(scene, materials);
         // Paste comes last of all that is wet.
         let (paste, after): (Vec<&Loose>, Vec<&Loose>) =
-            after.into_iter().partition(|loose| matches!(loose.deed, Wetting::Paste { .. }));
+            after.into_iter().partition(|loose| loose.step.is_last());
         let water = after.into_iter().flat_map(|loose| groups(loose, &words, card));
         let last = water.chain(paste.into_iter().flat_map(|loose| groups(loose, &[], card))).collect();
         Wetted { first, last, card }
@@ -128,16 +128,7 @@ fn pressed(press: &Pressing, stays_damp: bool) -> Group {
 
 /// In as many goes as the card takes water.
 fn groups(loose: &Loose, words: &[usize], card: Card) -> Vec<Group> {
-    let whole: Move = match &loose.deed {
-        Wetting::Flecks(flecks) => Flick(flecks.clone()).into(),
-        Wetting::Spray(spray) => Spray(*spray).into(),
-        Wetting::Mist(pumps) => Mist { pumps: *pumps }.into(),
-        Wetting::Lift(thing) => Lift { thing: *thing }.into(),
-        Wetting::Paste { thing, of } => Spread { thing: *thing, of: *of }.into(),
-        Wetting::Pad(pad) => Swipe(*pad).into(),
-    };
-    // A wet stencil lifts nothing that no towel takes.
-    let is_blotted = loose.deed.is_water() && (loose.blot || matches!(loose.deed, Wetting::Lift(_)));
+    let is_blotted = loose.step.is_water() && (loose.blot || loose.step.is_blotted());
     let mut keep = words.to_vec();
     keep.extend(if loose.first { &[] } else { loose.keep.as_slice() });
     keep.sort_unstable();
@@ -145,13 +136,12 @@ fn groups(loose: &Loose, words: &[usize], card: Card) -> Vec<Group> {
     let mut keep: Vec<Mask> = keep.into_iter().map(|thing| Mask { thing, part: Part::Plug }).collect();
     keep.extend(within(loose).map(|thing| Mask { thing, part: Part::Frame }));
     let group = |moves: Vec<Move>| Group { moves, keep: keep.clone(), dries: true, on_dry: true };
-    goes(&whole, is_blotted, card).into_iter().map(group).collect()
+    goes(&loose.step.as_move(), is_blotted, card).into_iter().map(group).collect()
 }
 
 /// The thing through whose frame it is done; what has a stencil of its own needs none.
 fn within(loose: &Loose) -> Option<usize> {
-    let has_stencil = matches!(loose.deed, Wetting::Lift(_) | Wetting::Paste { .. });
-    loose.within.filter(|_| !loose.first && !has_stencil)
+    loose.within.filter(|_| !loose.first && !loose.step.has_stencil())
 }
 
 /// Words in ink that water dissolves, with nothing over it.
@@ -204,7 +194,7 @@ fn missing(groups: &[Group], mut done: usize, surface: &Surface) -> Vec<Move> {
     for group in groups {
         let rest = &group.moves[done.min(group.moves.len())..];
         done = done.saturating_sub(group.moves.len());
-        // Half a deed goes on where it stands.
+        // Half a step goes on where it stands.
         if rest.len() == group.moves.len() {
             course.cover(&group.keep, group.on_dry);
         }

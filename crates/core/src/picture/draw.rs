@@ -5,7 +5,6 @@ use std::sync::LazyLock;
 
 use rayon::prelude::*;
 
-use super::coverage::Coverage;
 use super::flecks::Dots;
 use super::grain::{Laid, Step};
 use super::table::{Row, Table, between};
@@ -14,6 +13,7 @@ use crate::colour::{Illuminant, Lab, Srgb};
 use crate::ink::Paste;
 use crate::ink::exp::exp;
 use crate::shape::Region;
+use crate::shape::coverage::Coverage;
 use crate::surface::{Area, Hard, Lattice, Seal, Surface};
 
 /// Widest and highest picture drawn, in pixels a side.

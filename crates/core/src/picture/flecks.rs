@@ -13,7 +13,7 @@ use crate::surface::{Film, Layer, Surface};
 use crate::water::drops::Chance;
 use crate::water::flecks::Thrown;
 use crate::water::wash::beneath;
-use crate::water::{Drop, Effect, Wet};
+use crate::water::{Drop, Effect};
 
 /// How far an outline strays from a circle, as a share of the radius, and in how many bends.
 const STRAYS: [(f64, f64); 4] = [(1.0, 0.05), (2.0, 0.06), (3.0, 0.03), (7.0, 0.012)];
@@ -157,7 +157,7 @@ impl Dot {
 
 fn dot(surface: &Surface, effects: &[Arc<Effect>], film: usize, at: usize) -> Option<Dot> {
     let (of, effect) = (&surface.films[film], &effects[film]);
-    let Wet::Flicked(flecks) = &of.wet else { return None };
+    let flecks = of.wet.flecks()?;
     let drop = effect.drops[at];
     let mut chance = Chance::of(surface.materials.seed, (of.nth << 16) + at as u64);
     let turned = std::array::from_fn(|_| std::f64::consts::TAU * chance.even());

@@ -3,7 +3,6 @@
 //! | file | question |
 //! |---|---|
 //! | [`grain`] | how uneven is a veil, and what does the card's tooth do? |
-//! | [`coverage`] | how much of each pixel lies inside a region? |
 //! | [`table`] | which colour lies at each place, and how does it give when a film is thicker? |
 //! | [`wet`] | how do X, Y and Z change where water has been? |
 //! | [`flecks`] | how do flecks look, one by one? |
@@ -15,7 +14,6 @@
 //! of a lattice, together with how ln X, ln Y and ln Z move with each ink's film; a pixel then
 //! costs a few lookups and three exponentials. That is exact for the mean film and first order around it.
 
-pub mod coverage;
 pub mod draw;
 pub mod file;
 pub mod flecks;

@@ -4,7 +4,6 @@
 //! Each is a thing of its own, so that planner, rules and picture know nothing of it; those that stand round a thing at its
 //! own place keep it company when it is moved or made larger.
 
-use super::thing::{Between, MOST_THINGS, Thing, Treatment};
 use crate::blend::{Blend, Field, Way};
 use crate::ink::{Ink, Name};
 use crate::length::{Length, Units};
@@ -12,6 +11,7 @@ use crate::place::Point;
 use crate::shape::kept::{Figure, KeptError};
 use crate::shape::steps::{StepSeen, StepsError, schedule};
 use crate::shape::{Cut, Drawn, Material, Outline, Region, Shape, Use, family};
+use crate::thing::{Between, MOST_THINGS, Thing, Treatment};
 
 /// Most parts that tape divides a thing into.
 pub const MOST_PARTS: usize = 6;

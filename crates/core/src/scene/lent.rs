@@ -5,7 +5,6 @@
 
 use std::collections::BTreeMap;
 
-use super::thing::{Thing, Treatment};
 use super::whole::Scene;
 use crate::ink::Name;
 use crate::length::Length;
@@ -13,6 +12,7 @@ use crate::place::Point;
 use crate::shape::family::Value;
 use crate::shape::kept::Figure;
 use crate::shape::{Drawn, Shape, Use};
+use crate::thing::{Thing, Treatment};
 
 /// From one row of waves to the next, from crest to crest, and how thick a wave is, in 64ths of an inch (chosen: as broad as
 /// a blade scrapes well).

@@ -4,20 +4,19 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::ink::Paste;
-use crate::length::{Length, Units};
-use crate::place::{Extent, Point};
+use crate::length::Length;
+use crate::moves::rules::Stage;
+use crate::moves::step::Begun;
+use crate::moves::{Telling, WetStep};
+use crate::place::Resized;
 use crate::water::bench::{MOST_DABS, MOST_MISTS, MOST_SPARES, PATCH};
-use crate::water::flecks::Thrown;
-use crate::water::pad::MOST_TIMES;
-use crate::water::spray::DISTANCES;
-use crate::water::{Flecks, Movement, Pad, Patch, Placed, Spray};
+use crate::water::{Movement, Patch};
 
 /// Most patches on the mat.
 pub const MOST_PATCHES: usize = 12;
 /// Most presses of one mat.
 pub const MOST_PRESSES: usize = 9;
-/// Most wet deeds of a panel beside its presses.
+/// Most wet steps of a panel beside its presses.
 pub const MOST_LOOSE: usize = 8;
 
 /// Inks laid on the mat, and pressed off it.
@@ -47,12 +46,13 @@ pub struct Pressing {
     pub on_damp: bool,
 }
 
-/// A wet deed.
+/// A wet step.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Loose {
     /// What is done.
-    pub deed: Wetting,
+    #[serde(rename = "deed")]
+    pub step: WetStep,
     /// Whether the water is blotted.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub blot: bool,
@@ -66,29 +66,6 @@ pub struct Loose {
     /// comes before anything is blended.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub within: Option<usize>,
-}
-
-/// What can be done.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Wetting {
-    /// Flecks are flicked or placed.
-    Flecks(Flecks),
-    /// It is sprayed.
-    Spray(Spray),
-    /// It is misted with so many pumps.
-    Mist(u8),
-    /// A wet stencil is laid on, of a thing by its place, and blotted.
-    Lift(usize),
-    /// An ink pad is taken straight to the card.
-    Pad(Pad),
-    /// Paste is scraped through the stencil of a thing, once all else that is wet has been done.
-    Paste {
-        /// The thing, by its place.
-        thing: usize,
-        /// Which paste.
-        of: Paste,
-    },
 }
 
 /// Why it cannot be done, and what to change.
@@ -114,30 +91,24 @@ pub enum LooseError {
     /// A spare card.
     #[error("press {0}: there are spare cards 1 to {MOST_SPARES}")]
     Spare(usize),
-    /// Too many deeds.
+    /// Too many of them.
     #[error("{0} sprays, flecks and the like: keep at most {MOST_LOOSE}")]
     Many(usize),
-    /// Flecks.
-    #[error(
-        "flecks of {0}: flick up to 2000 of a radius of 0.05 to 8 mm, place up to 60 on the panel, keep up to 12 places clear, thin with up to 8 parts of water"
-    )]
-    Flecks(usize),
-    /// A spray.
-    #[error(
-        "spray {0}: hold it 2 in (50.8 mm) to 20 in (508 mm) off, pump 1 to 20 times, and aim no further beside the panel than it is wide"
-    )]
-    Spray(usize),
-    /// Mist.
-    #[error("mist {0}: pump 1 to {MOST_MISTS} times")]
-    Mist(usize),
-    /// A pad.
-    #[error("pad {0}: name an ink of the panel, and go over it 1 to {MOST_TIMES} times")]
-    Pad(usize),
+    /// A step's measures.
+    #[error("{name} {place}: {limits}")]
+    Step {
+        /// What it is.
+        name: &'static str,
+        /// Which of the steps.
+        place: usize,
+        /// What they may be.
+        limits: &'static str,
+    },
     /// A thing that is not there.
-    #[error("deed {0} names a thing that is not on the panel")]
+    #[error("step {0} names a thing that is not on the panel")]
     Thing(usize),
     /// An ink that is not there.
-    #[error("deed {0} names an ink that is not on the panel")]
+    #[error("step {0} names an ink that is not on the panel")]
     Ink(usize),
 }
 
@@ -186,55 +157,110 @@ impl Smoosh {
         spares
     }
 
-    pub(super) fn carried(&self, old: (Length, Length), new: (Length, Length), mark: Length) -> Smoosh {
+    pub(super) fn carried(&self, to: &Resized) -> Smoosh {
+        let (old, new, mark) = (to.old, to.new, to.units.pencil());
         let less = if new.0.ratio(old.0) < new.1.ratio(old.1) { (old.0, new.0) } else { (old.1, new.1) };
         let patch = |patch: &Patch| Patch {
-            at: share(patch.at, old, new, mark),
+            at: to.at(patch.at),
             across: patch.across.scaled(less.1, less.0, mark).clamp(PATCH.0, PATCH.1),
             down: patch.down.scaled(less.1, less.0, mark).clamp(PATCH.0, PATCH.1),
             ..*patch
         };
         Smoosh { patches: self.patches.iter().map(patch).collect(), presses: self.presses.clone() }
     }
-}
 
-fn share(at: Point, old: (Length, Length), new: (Length, Length), mark: Length) -> Point {
-    let of = |at: Length, old: Length, new: Length| at.scaled(new, old, mark);
-    Point { left: of(at.left, old.0, new.0), top: of(at.top, old.1, new.1) }
-}
-
-impl Wetting {
-    /// The ink it brings, to be changed.
-    fn ink_mut(&mut self) -> Option<&mut usize> {
-        match self {
-            Wetting::Flecks(Flecks { of: Thrown::Ink(ink), .. }) => Some(ink),
-            Wetting::Spray(spray) => spray.ink.as_mut(),
-            Wetting::Pad(pad) => Some(&mut pad.ink),
-            Wetting::Paste { of: Paste::Tinted(ink), .. } => Some(ink),
-            _ => None,
-        }
+    /// Whether the panel has been pressed before a press, so that it can be damp.
+    pub fn is_again(&self, press: usize) -> bool {
+        let is_panel = |press: &Pressing| press.spare.is_none();
+        let before = self.presses.get(..press).unwrap_or_default();
+        self.presses.get(press).is_some_and(is_panel) && before.iter().any(is_panel)
     }
+}
 
-    /// Whether it is water that can be blotted.
-    pub fn is_water(&self) -> bool {
-        match self {
-            Wetting::Flecks(flecks) => flecks.of == Thrown::Water,
-            Wetting::Spray(spray) => spray.ink.is_none(),
-            Wetting::Mist(_) | Wetting::Lift(_) => true,
-            Wetting::Paste { .. } | Wetting::Pad(_) => false,
+/// Spare cards that a press offers.
+const SPARES: [(&str, Option<u8>, &str); 4] = [
+    ("0", None, "this card"),
+    ("1", Some(1), "spare card 1"),
+    ("2", Some(2), "spare card 2"),
+    ("3", Some(3), "spare card 3"),
+];
+const MOVEMENTS: [(&str, Movement, &str); 3] = [
+    ("still", Movement::Still, "straight down"),
+    ("little", Movement::Little, "a little to and fro"),
+    ("much", Movement::Much, "and push it about"),
+];
+
+impl Pressing {
+    /// Tells it in a sentence; `again` where the panel may be damp from before.
+    pub fn tell(&mut self, again: bool, told: &mut Telling) {
+        told.count("mists", "Pumps of mist over the mat", &mut self.mists);
+        told.say(" mists, press ");
+        told.choice("card", "Which card is pressed", &mut self.spare, &SPARES);
+        told.say(" ");
+        told.choice("movement", "How it is moved", &mut self.movement, &MOVEMENTS);
+        if again {
+            told.say(", ");
+            let damp = [("dry", false, "once it is dry"), ("damp", true, "while it is damp")];
+            told.choice("on_damp", "Whether it is dry before", &mut self.on_damp, &damp);
         }
+        told.say(". ");
     }
 }
 
 impl Loose {
     /// Something done at the end, over all of it.
-    pub const fn last(deed: Wetting) -> Loose {
-        Loose { deed, blot: false, first: false, keep: Vec::new(), within: None }
+    pub fn last(step: impl Into<WetStep>) -> Loose {
+        Loose::begun(Begun::last(step.into()))
     }
 
-    /// The inks it brings, to be changed.
-    pub(super) fn ink_mut(&mut self) -> Option<&mut usize> {
-        self.deed.ink_mut()
+    /// Something as it is usually begun.
+    pub fn begun(begun: Begun<WetStep>) -> Loose {
+        Loose { step: begun.step, blot: begun.blot, first: begun.first, keep: Vec::new(), within: None }
+    }
+
+    /// Tells it in a sentence.
+    pub fn tell(&mut self, told: &mut Telling) {
+        self.step.tell(told);
+        if !told.about.things.is_empty() && !self.first && !self.step.has_stencil() {
+            told.say(", ");
+            told.within("within", "Where it is done", &mut self.within);
+        }
+        if self.step.is_water() {
+            told.say("; wait half a minute and ");
+            let ends = [("blot", true, "blot it"), ("dry", false, "let it dry")];
+            told.choice("blot", "Whether it is blotted", &mut self.blot, &ends);
+        }
+        told.say(".");
+    }
+
+    /// The same with what is told only where one asks.
+    pub fn tell_more(&mut self, told: &mut Telling) {
+        self.step.tell_more(told);
+        if self.step.is_last() {
+            told.say("It comes last of all that is wet.");
+        } else {
+            told.say("It is done ");
+            let when = [
+                ("last", false, "over all of it, at the end"),
+                ("first", true, "before anything is blended"),
+            ];
+            told.choice("when", "When it is done", &mut self.first, &when);
+            told.say(".");
+        }
+    }
+
+    /// What is kept dry meanwhile, thing by thing.
+    pub fn tell_keep(&mut self, told: &mut Telling) {
+        if self.first {
+            return;
+        }
+        for (place, thing) in told.about.things.iter().enumerate() {
+            let mut kept = self.keep.contains(&place);
+            let label = format!("Keep the {} dry under its plug", thing.shape.name);
+            told.check(&format!("keep{place}"), &label, &mut kept);
+            self.keep.retain(|other| *other != place);
+            self.keep.extend(kept.then_some(place));
+        }
     }
 
     pub(super) fn check(
@@ -243,71 +269,33 @@ impl Loose {
         (inks, things): (usize, usize),
         size: (Length, Length),
     ) -> Result<(), LooseError> {
-        if self.keep.iter().chain(&self.within).any(|thing| *thing >= things) {
-            return Err(LooseError::Thing(place));
+        let mut step = self.step.clone();
+        if step.ink_mut().is_some_and(|ink| *ink >= inks) {
+            return Err(LooseError::Ink(place));
         }
-        match &self.deed {
-            Wetting::Flecks(flecks) if !flecks.is_possible(inks, size) => Err(LooseError::Flecks(place)),
-            Wetting::Spray(spray) if spray.ink.is_some_and(|ink| ink >= inks) => Err(LooseError::Ink(place)),
-            Wetting::Spray(spray) if !spray.is_possible(size) => Err(LooseError::Spray(place)),
-            Wetting::Mist(pumps) if !(1..=MOST_MISTS).contains(pumps) => Err(LooseError::Mist(place)),
-            Wetting::Pad(pad) if !pad.is_possible(inks) => Err(LooseError::Pad(place)),
-            Wetting::Lift(thing) | Wetting::Paste { thing, .. } if *thing >= things => {
-                Err(LooseError::Thing(place))
-            }
-            Wetting::Paste { of: Paste::Tinted(ink), .. } if *ink >= inks => Err(LooseError::Ink(place)),
-            _ => Ok(()),
+        let may_be = step.is_possible(&Stage { inks, size, things, boxes: &[] });
+        let (name, limits) = step.limits();
+        let lacks = |thing: &usize| *thing >= things;
+        match may_be {
+            _ if self.keep.iter().chain(&self.within).any(lacks) => Err(LooseError::Thing(place)),
+            false if step.has_stencil() => Err(LooseError::Thing(place)),
+            false => Err(LooseError::Step { name, place, limits }),
+            true => Ok(()),
         }
     }
 
     /// The same with the things in other places; nothing where the one it is about has gone.
     pub(super) fn with_things_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Loose> {
-        let deed = match &self.deed {
-            Wetting::Lift(thing) => Wetting::Lift(to(*thing)?),
-            Wetting::Paste { thing, of } => Wetting::Paste { thing: to(*thing)?, of: *of },
-            deed => deed.clone(),
-        };
+        let step = self.step.with_things_moved(to)?;
         let keep = self.keep.iter().filter_map(|thing| to(*thing)).collect();
         let within = match self.within {
             Some(thing) => Some(to(thing)?),
             None => None,
         };
-        Some(Loose { deed, keep, within, ..self.clone() })
+        Some(Loose { step, keep, within, ..self.clone() })
     }
 
-    pub(super) fn carried(&self, old: (Length, Length), new: (Length, Length), units: Units) -> Loose {
-        let mark = units.pencil();
-        let deed = match &self.deed {
-            Wetting::Flecks(flecks) => {
-                let placed = |placed: &Placed| Placed { at: share(placed.at, old, new, mark), ..*placed };
-                let clear = |clear: &Extent| {
-                    let (wide, high) = clear.size;
-                    Extent {
-                        corner: share(clear.corner, old, new, mark),
-                        size: (wide.scaled(new.0, old.0, mark), high.scaled(new.1, old.1, mark)),
-                    }
-                };
-                // As close together as they were.
-                let area = new.0.ratio(old.0) * new.1.ratio(old.1);
-                let count = (f64::from(flecks.count) * area).round() as u16;
-                Wetting::Flecks(Flecks {
-                    count: count.clamp(flecks.count.min(1), crate::water::flecks::MOST_FLECKS),
-                    placed: flecks.placed.iter().map(placed).collect(),
-                    clear: flecks.clear.iter().map(clear).collect(),
-                    ..flecks.clone()
-                })
-            }
-            Wetting::Spray(spray) => {
-                let less = new.0.ratio(old.0).min(new.1.ratio(old.1));
-                let distance = Length::nearest(spray.distance.mm() * less, mark);
-                Wetting::Spray(Spray {
-                    at: share(spray.at, old, new, mark),
-                    distance: distance.clamp(DISTANCES.0, DISTANCES.1),
-                    ..*spray
-                })
-            }
-            deed => deed.clone(),
-        };
-        Loose { deed, ..self.clone() }
+    pub(super) fn carried(&self, to: &Resized) -> Loose {
+        Loose { step: self.step.carried(to), ..self.clone() }
     }
 }

@@ -2,7 +2,7 @@
 //!
 //! | file | question |
 //! |---|---|
-//! | [`thing`] | which shape stands where, and what does it get? |
+
 //! | [`company`] | what goes with a thing: shadow, glow, parts, the same again |
 //! | [`lent`] | which stencil is there to lift colour with, or to scrape paste through? |
 //! | [`texture`] | how is a raised pattern skimmed? |
@@ -19,10 +19,9 @@ pub mod manner;
 pub mod smooshed;
 pub mod snap;
 pub mod texture;
-pub mod thing;
 pub mod whole;
 
-pub use loose::{Loose, LooseError, Pressing, Smoosh, Wetting};
+pub use crate::thing::{Between, MOST_THINGS, Thing, ThingError, Treatment};
+pub use loose::{Loose, LooseError, Pressing, Smoosh};
 pub use manner::{Covering, School};
-pub use thing::{Between, MOST_THINGS, Thing, ThingError, Treatment};
 pub use whole::{MOST_BLENDS, Scene, SceneError};

@@ -3,10 +3,10 @@
 //! Beneath it lies a light blend. What stands up is skimmed in the darker set, ink for ink and the same way along the card,
 //! but shifted a little, so that a darker hue stands over a lighter one.
 
-use super::thing::{Thing, Treatment};
 use crate::blend::Blend;
 use crate::length::{Length, Units};
 use crate::shape::Use;
+use crate::thing::{Thing, Treatment};
 
 /// How far the darker set is shifted, as a share of the blend (chosen: a little).
 const SHIFT: (i64, i64) = (1, 8);

@@ -5,10 +5,11 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::loose::{Loose, LooseError, MOST_LOOSE, Smoosh};
-use super::thing::{MOST_THINGS, Thing, ThingError};
 use crate::blend::{Blend, field::FieldError};
 use crate::ink::Name;
-use crate::length::{Length, Units};
+use crate::length::Length;
+use crate::place::Resized;
+use crate::thing::{MOST_THINGS, Thing, ThingError};
 
 /// Most blends on a panel.
 pub const MOST_BLENDS: usize = 8;
@@ -95,12 +96,12 @@ impl Scene {
 
     /// The same scene on a panel of another size: every measure keeps its share.
     #[must_use]
-    pub fn carried(&self, old: (Length, Length), new: (Length, Length), units: Units) -> Scene {
+    pub fn carried(&self, to: &Resized) -> Scene {
         Scene {
-            things: self.things.iter().map(|thing| thing.carried(old, new, units.pencil())).collect(),
-            ground: self.ground.iter().map(|blend| blend.on_another(old, new, units)).collect(),
-            smoosh: self.smoosh.as_ref().map(|smoosh| smoosh.carried(old, new, units.pencil())),
-            loose: self.loose.iter().map(|loose| loose.carried(old, new, units)).collect(),
+            things: self.things.iter().map(|thing| thing.carried(to)).collect(),
+            ground: self.ground.iter().map(|blend| blend.on_another(to.old, to.new, to.units)).collect(),
+            smoosh: self.smoosh.as_ref().map(|smoosh| smoosh.carried(to)),
+            loose: self.loose.iter().map(|loose| loose.carried(to)).collect(),
         }
     }
 
@@ -130,7 +131,7 @@ impl Scene {
         let mut loose = self.loose.clone();
         let fields = self.all_blends().flat_map(|(_, blend)| &blend.fields).map(|field| field.ink);
         let patches = self.smoosh.iter().flat_map(|smoosh| &smoosh.patches).map(|patch| patch.ink);
-        let wet = loose.iter_mut().filter_map(|loose| loose.ink_mut().copied());
+        let wet = loose.iter_mut().filter_map(|loose| loose.step.ink_mut().copied());
         let mut inks: Vec<usize> = Vec::new();
         for ink in fields.chain(patches).chain(wet) {
             if !inks.contains(&ink) {
@@ -146,5 +147,5 @@ fn wet_inks<'a>(
     loose: &'a mut [Loose],
 ) -> impl Iterator<Item = &'a mut usize> {
     let patches = smoosh.iter_mut().flat_map(|smoosh| &mut smoosh.patches);
-    patches.map(|patch| &mut patch.ink).chain(loose.iter_mut().filter_map(Loose::ink_mut))
+    patches.map(|patch| &mut patch.ink).chain(loose.iter_mut().filter_map(|loose| loose.step.ink_mut()))
 }

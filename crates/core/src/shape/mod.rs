@@ -5,6 +5,7 @@
 //! | [`region`] | what of a sheet lies inside, and what is left when one part is taken from another? |
 //! | [`sides`] | which sides of a region lie near a place? |
 //! | [`crossings`] | how often do the lines of a drawing cross one another? |
+//! | [`coverage`] | how much of each cell of a raster, or pixel, lies inside a region? |
 //! | [`outline`] | what is the edge of a shape? |
 //! | [`family`] | which shapes are there, and by which measures are they drawn? |
 //! | [`draw`] | how is each family drawn? |
@@ -18,6 +19,7 @@
 //! | [`words`] | how is what is wrong with a shape told? |
 
 pub mod bridge;
+pub mod coverage;
 pub mod crossings;
 pub mod depth;
 pub mod draw;

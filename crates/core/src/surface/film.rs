@@ -2,24 +2,23 @@
 
 use std::sync::Arc;
 
-use super::masks::Masks;
 use super::materials::Materials;
+use super::wet::{self, Wet};
 use crate::ink::Kind;
 use crate::learn::Figure;
-use crate::shape::Region;
+use crate::water::Effect;
 use crate::water::effect::Where;
 use crate::water::flecks::Thrown;
 use crate::water::wash::beneath;
-use crate::water::{Effect, Wet};
 
-/// A wet deed on the card.
+/// Something wet on the card.
 #[derive(Clone, Debug)]
 pub struct Film {
     /// What it was.
-    pub wet: Wet,
+    pub wet: Arc<dyn Wet>,
     /// Whether it has been blotted.
     pub is_blotted: bool,
-    /// How many wet deeds went before it.
+    /// How many films lay there before it.
     pub nth: u64,
     /// How many coats lie under it.
     pub above: usize,
@@ -47,7 +46,7 @@ impl Film {
     pub fn effect(&self, materials: &Materials) -> Arc<Effect> {
         let at =
             Where { size: materials.size, seed: materials.seed, nth: self.nth, is_blotted: self.is_blotted };
-        self.wet.effect(at, |thing| sheet(&materials.masks, thing))
+        wet::effect(&self.wet, at, &materials.masks)
     }
 
     /// What it does at a place in millimetres, one of its flecks left out.
@@ -74,7 +73,7 @@ impl Film {
 
     /// What a fleck does so far from its middle.
     pub fn of_drop(&self, materials: &Materials, effect: &Effect, nth: usize, far: f64) -> Option<Layer> {
-        let Wet::Flicked(flecks) = &self.wet else { return None };
+        let flecks = self.wet.flecks()?;
         let drop = effect.drops.get(nth)?;
         match flecks.of {
             Thrown::Ink(ink) => {
@@ -104,14 +103,3 @@ impl Film {
         inks.max().unwrap_or(0).max(materials.minutes(Figure::WetCardDries).0)
     }
 }
-
-/// The sheet of a wet stencil: a broad border round its shape, without what is open.
-fn sheet(masks: &Masks, thing: usize) -> Region {
-    let Some(thing) = masks.things.get(thing) else { return Region::default() };
-    let (left, top) = (thing.extent.corner.left.mm(), thing.extent.corner.top.mm());
-    let (wide, high) = (thing.extent.size.0.mm(), thing.extent.size.1.mm());
-    Region::rect(left - SHEET, top - SHEET, wide + 2.0 * SHEET, high + 2.0 * SHEET).minus(&thing.inside)
-}
-
-/// How far a wet stencil's sheet reaches past its openings, in millimetres.
-const SHEET: f64 = 4.0;

@@ -12,8 +12,8 @@ use serde::{Deserialize, Serialize};
 use crate::ink::Name;
 use crate::length::Length;
 use crate::place::{Extent, Point};
-use crate::scene::{Between, Thing};
 use crate::shape::{Depth, Region, Shape, Use, eye};
+use crate::thing::{Between, Thing};
 
 /// Which of a thing's two pieces.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema)]
@@ -113,6 +113,11 @@ impl Masked {
             Use::Slide => Some(Mask { thing: self.like, part: Part::Frame }),
             _ => Some(Mask { thing: self.like, part }),
         }
+    }
+
+    /// All of it, as far as it lies beside the panel too.
+    pub const fn shape(&self) -> &Region {
+        &self.outline
     }
 
     /// How deep places lie inside it.

@@ -9,8 +9,8 @@ use crate::learn::Figure;
 use crate::learn::pace::{Pace, With};
 use crate::length::Length;
 use crate::place::Extent;
-use crate::scene::Thing;
 use crate::shape::Shape;
+use crate::thing::Thing;
 
 /// A panel's card, tool and inks, with what is reckoned from them once and used at every place.
 #[derive(Clone, Debug)]

@@ -5,6 +5,7 @@
 //! | [`materials`] | which card, tool and films is it made with? |
 //! | [`masks`] | which pieces of masking sheet are there, and what does each cover? |
 //! | [`coat`] | how much of one laying of ink lies where? |
+//! | [`wet`] | what comes on the card wet, and what comes of it? |
 //! | [`film`] | what does water, or what came with it, leave on the card? |
 //! | [`brushes`] | what is on each brush, and which is in hand? |
 //! | [`embossing`] | what is sticky, powdered or sealed on it? |
@@ -29,6 +30,7 @@ pub mod masks;
 pub mod materials;
 pub mod soaked;
 pub mod standing;
+pub mod wet;
 
 pub use area::Area;
 pub use brushes::Brushes;
@@ -39,3 +41,4 @@ pub use lattice::Lattice;
 pub use masks::{Mask, Masks, Part};
 pub use materials::Materials;
 pub use standing::{Look, Spot, Surface};
+pub use wet::Wet;

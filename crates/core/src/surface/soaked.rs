@@ -5,19 +5,18 @@ use std::sync::Arc;
 use super::coat::Coat;
 use super::film::{Film, Layer};
 use super::standing::Surface;
+use super::wet::Wet;
 use crate::colour::{Illuminant, Lab, Spectrum};
 use crate::ink::{Kind, Stack};
-use crate::water::{Effect, Wet};
+use crate::water::Effect;
 
 impl Surface {
     /// Something wet comes on it.
-    pub fn wet(&mut self, wet: Wet) {
-        // A press on a card that is still damp from the last mixes with it.
-        if let Wet::Pressed(told, layer) = &wet
-            && let Some(last) = self.films.last_mut()
-            && matches!(&last.wet, Wet::Pressed(_, before) if before == layer)
+    pub fn wet(&mut self, wet: impl Wet) {
+        if let Some(last) = self.films.last_mut()
+            && wet.mixes_with(&*last.wet)
         {
-            last.wet = Wet::Pressed(told.clone(), *layer);
+            last.wet = Arc::new(wet);
             last.laid_at = self.seconds;
             return;
         }
@@ -29,7 +28,7 @@ impl Surface {
             laid_at: self.seconds,
             is_dry: false,
             is_blotted: false,
-            wet,
+            wet: Arc::new(wet),
         };
         (self.embossing.is_bone_dry, self.embossing.is_wiped) = (false, false);
         self.films.push(film);

@@ -12,7 +12,7 @@
 //! | [`flecks`] | which drops does a wished look of flecks mean? |
 //! | [`wash`] | what does water take of ink that lies there? |
 //! | [`pad`] | what does an ink pad leave that goes straight to the card? |
-//! | [`effect`] | what comes of a wet deed? |
+//! | [`effect`] | what comes of something wet on the card? |
 
 pub mod bench;
 pub mod drops;
@@ -28,7 +28,7 @@ pub mod wash;
 
 pub use bench::Patch;
 pub use drops::Drop;
-pub use effect::{Effect, Wet};
+pub use effect::Effect;
 pub use flecks::{Flecks, Placed, Thrown};
 pub use mat::{Mat, Movement, Pressed};
 pub use pad::Pad;

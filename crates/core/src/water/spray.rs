@@ -70,6 +70,17 @@ impl Tilt {
     /// All of them.
     pub const ALL: [Tilt; 5] = [Tilt::Flat, Tilt::Down, Tilt::Up, Tilt::Left, Tilt::Right];
 
+    /// Its word in a document.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Tilt::Flat => "flat",
+            Tilt::Left => "left",
+            Tilt::Right => "right",
+            Tilt::Up => "up",
+            Tilt::Down => "down",
+        }
+    }
+
     /// In a few words.
     pub const fn words(self) -> &'static str {
         match self {

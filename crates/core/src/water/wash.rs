@@ -33,6 +33,8 @@ const LEAST: f64 = 0.25;
 const ROUGH: f64 = 0.12;
 const SOFT: f64 = 0.7;
 const BROAD: f64 = 0.6;
+/// Water that loosens all it can, in what a full swatch of ink would be.
+const WET: f32 = 0.12;
 /// How far water creeps along a wet sheet's edge, in millimetres, and how unevenly a sheet touches.
 const CREEPS: f64 = 0.4;
 const UNEVEN: f32 = 0.22;
@@ -104,6 +106,13 @@ pub fn left(loosened: &Raster, kind: Kind, blotted: bool) -> Raster {
         let own = loosened.cells[cell];
         1.0 - gone * own - moved * (own - about.cells[cell])
     })
+}
+
+/// What a spray of clean water leaves of the dye and of the oxide that lay there, by how much of it lies in each cell, in what
+/// a full swatch of ink would be.
+pub fn sprayed(water: &Raster, blotted: bool) -> [Raster; 2] {
+    let loosened = water.like(|cell| (water.cells[cell] / WET).min(1.0));
+    [Kind::Dye, Kind::Oxide].map(|kind| left(&loosened, kind, blotted))
 }
 
 /// What mist leaves of dye and of oxide.

@@ -21,6 +21,7 @@ use crate::drawing::{pdf, svg};
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::files;
 use crate::picture::{data_url, for_page, is_large};
+use crate::plans::{laid, planned};
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;
 
@@ -147,17 +148,17 @@ pub async fn look(
 }
 
 fn looked(asked: Asked, envelopes: &[Envelope], units: Units) -> Result<Look, String> {
-    let panel = asked.panel.laid().map_err(|error| error.to_string())?;
+    let panel = planned(asked.panel).map_err(|error| error.to_string())?;
     let Piece { width, height } = asked.piece;
     let (width, height) = (width.unwrap_or(panel.width), height.unwrap_or(panel.height));
     let panel = if (width, height) == (panel.width, panel.height) {
         panel
     } else {
-        panel.resized(width, height, units).map_err(|error| error.to_string())?
+        laid(Panel::clone(&panel).resized(width, height, units).map_err(|error| error.to_string())?)
     };
     let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel.inked(), units));
     let dpi = for_page(&panel, asked.dpi);
-    let picture = data_url(&panel.surface(), dpi).map_err(|error| error.to_string())?;
+    let picture = data_url(panel.surface(), dpi).map_err(|error| error.to_string())?;
     let (made, post) = card.made(&panel.inked(), envelopes, units).map_err(|error| error.to_string())?;
     let told = made.units;
     let views = drawing::all(&card, &made, &panel.inked())
@@ -193,7 +194,7 @@ fn looked(asked: Asked, envelopes: &[Envelope], units: Units) -> Result<Look, St
         picture,
         views,
         base,
-        panel,
+        panel: Panel::clone(&panel),
         card,
     })
 }
@@ -370,7 +371,7 @@ pub async fn make_again(
 ) -> Result<HttpResponse, ApiProblem> {
     let units = caller.visitor.units();
     let carried = room.done(caller.visitor.asker(), move || {
-        let panel = asked.panel.laid()?;
+        let panel = planned(asked.panel)?;
         again(&panel, &asked.format, units)
     });
     let panel = carried.await?.map_err(|error| Problem::Refused(sentence(&error.to_string())))?;

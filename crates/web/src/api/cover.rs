@@ -1,21 +1,24 @@
 //! `POST /api/panels/cover`: the things on a panel as they stand on the page, how they are made, and how it would look. And
 //! the masks of a panel as files. Nothing is kept here.
 
+use std::sync::Arc;
+
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::Panel;
+use rosy_core::edit::Has;
 use rosy_core::edit::cover::Change;
-use rosy_core::edit::{Edited, Has};
 use rosy_core::ink::Name;
 use rosy_core::order::pieces::taken;
 use rosy_core::place::Extent;
+use rosy_core::planned::Planned;
 use rosy_core::shape::Region;
 use rosy_core::shape::kept::Shape;
 use rosy_store::Store;
 use serde::Serialize;
 use uuid::Uuid;
 
-use super::looked::{Asked, Wrong, answer, drawer};
+use super::looked::{Asked, Changed, Wrong, answer, drawer, plain};
 use super::shapes::{Wanted, sheets};
 use crate::error::{ApiProblem, Problem};
 use crate::pages::cover::Told;
@@ -27,7 +30,8 @@ use crate::workroom::Workroom;
 /// How it would come out.
 #[derive(Serialize)]
 struct Look {
-    panel: Panel,
+    #[serde(serialize_with = "plain")]
+    panel: Arc<Planned>,
     picture: String,
     things: Vec<ThingNote>,
     /// The paper window that is laid over it.
@@ -77,15 +81,15 @@ pub async fn look(
 
 fn looked(asked: Asked<Change>, has: &Has) -> Result<Look, Wrong> {
     let (dpi, settled) = (asked.dpi, asked.settled);
-    let Edited { panel, says, .. } = asked.changed(has)?;
+    let Changed { panel, says } = asked.changed(has)?;
     let dpi = for_page(&panel, dpi);
-    let picture = data_url(&panel.surface(), dpi).map_err(Wrong::nowhere)?;
+    let picture = data_url(panel.surface(), dpi).map_err(Wrong::nowhere)?;
     let told =
         if settled { Some(Told::of(&panel, has.units).render().map_err(Wrong::nowhere)?) } else { None };
     Ok(Look { things: notes(&panel), window: window_note(&panel), picture, told, panel, says })
 }
 
-fn notes(panel: &Panel) -> Vec<ThingNote> {
+fn notes(panel: &Planned) -> Vec<ThingNote> {
     let things = &panel.materials().masks.things;
     things.iter().map(|masked| note(panel, &masked.name, masked.extent, &masked.inside)).collect()
 }

@@ -25,6 +25,7 @@ use super::hills::Hills;
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::pages::sheet::brush_work;
 use crate::picture::{data_url, for_page, is_large};
+use crate::plans::{laid, planned};
 use crate::say::many;
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;
@@ -221,13 +222,13 @@ fn per_cent(at: Length, side: Length) -> f64 {
 }
 
 fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, String> {
-    let panel = asked.panel.laid().map_err(|error| error.to_string())?;
+    let panel = planned(asked.panel).map_err(|error| error.to_string())?;
     let (panel, place) = match asked.change {
         Some(change) => {
             let bend = Bend { blend: asked.blend, change };
-            let changed = edited(panel, &bend, &Has { units, ..Has::default() });
+            let changed = edited(Panel::clone(&panel), &bend, &Has { units, ..Has::default() });
             let changed = changed.map_err(|refused| refused.says)?;
-            (changed.panel, changed.blend.unwrap_or(asked.blend))
+            (laid(changed.panel), changed.blend.unwrap_or(asked.blend))
         }
         None => {
             let last = panel.scene.ground.len().saturating_sub(1);
@@ -240,15 +241,18 @@ fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, String> {
     }
     let materials = panel.materials();
     let dpi = for_page(&panel, asked.dpi);
-    let surface = if asked.damp { just_laid(&panel).looked_at(Seen::Now) } else { panel.surface() };
-    let picture = data_url(&surface, dpi).map_err(|error| error.to_string())?;
-    let whole = Reading::with(&panel, materials.clone());
-    let reading = of_ground(&whole);
+    let picture = match asked.damp {
+        true => data_url(&just_laid(&panel).looked_at(Seen::Now), dpi),
+        false => data_url(panel.surface(), dpi),
+    };
+    let picture = picture.map_err(|error| error.to_string())?;
+    let whole = panel.reading();
+    let reading = of_ground(whole);
     let hills = Hills::of(&panel, place, units);
     let (span, turned) = (panel.span(place), hills.turned);
     let note = |finding: &Finding| {
         let remedies = if asked.settled {
-            Remedy::all(&panel, &materials, &whole, finding, owned, units)
+            Remedy::all(&panel, materials, whole, finding, owned, units)
         } else {
             Vec::new()
         };
@@ -329,7 +333,7 @@ fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, String> {
         })
         .collect();
     let brought = places(&|finding| finding.rule == Rule::Muddied);
-    let settled = if asked.settled { Some(settled(&panel, &materials, place, &reading)?) } else { None };
+    let settled = if asked.settled { Some(settled(&panel, materials, place, &reading)?) } else { None };
     let findings = reading.findings.iter().map(note).collect();
     let colours_seen = reading.colours_seen.iter().map(ToString::to_string).collect();
     let (way, blends) = (way_note(&panel, place, units), blend_notes(&panel, &reading));
@@ -345,7 +349,7 @@ fn looked(asked: Asked, owned: &Owned, units: Units) -> Result<Look, String> {
         findings,
         colours_seen,
         settled,
-        panel: panel.clone(),
+        panel: Panel::clone(&panel),
     })
 }
 

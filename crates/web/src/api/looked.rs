@@ -1,14 +1,19 @@
 //! What a page asks whose every change is looked at before it is kept, and how it is answered.
 
+use std::sync::Arc;
+
 use actix_web::HttpResponse;
+use rosy_core::Panel;
 use rosy_core::document::Document;
 use rosy_core::edit::{Edit, Edited, Has, Refused, edited};
 use rosy_core::ink::Ink;
+use rosy_core::planned::Planned;
 use rosy_store::{Store, StoreError};
-use serde::{Deserialize, Serialize};
+use serde::{Deserialize, Serialize, Serializer};
 use uuid::Uuid;
 
 use crate::error::{ApiProblem, Problem, sentence};
+use crate::plans::{laid, planned};
 
 /// What is asked: a panel as it stands on the page, and perhaps a change to it.
 #[derive(Deserialize)]
@@ -47,15 +52,27 @@ impl From<Refused> for Wrong {
     }
 }
 
+/// A panel with a change made to it.
+pub struct Changed {
+    /// It.
+    pub panel: Arc<Planned>,
+    /// What is to be known of the change.
+    pub says: Option<String>,
+}
+
 impl<Change: Edit> Asked<Change> {
     /// The panel with the change made, as far as it can be; where it cannot, by which field.
-    pub fn changed(self, has: &Has) -> Result<Edited, Wrong> {
-        let panel = self.panel.laid().map_err(Wrong::nowhere)?;
-        match self.change {
-            Some(change) => Ok(edited(panel, &change, has)?),
-            None => Ok(panel.into()),
-        }
+    pub fn changed(self, has: &Has) -> Result<Changed, Wrong> {
+        let panel = planned(self.panel).map_err(Wrong::nowhere)?;
+        let Some(change) = self.change else { return Ok(Changed { panel, says: None }) };
+        let Edited { panel, says, .. } = edited(Panel::clone(&panel), &change, has)?;
+        Ok(Changed { panel: laid(panel), says })
     }
+}
+
+/// A planned panel in an answer: as its document.
+pub fn plain<S: Serializer>(panel: &Planned, serializer: S) -> Result<S::Ok, S::Error> {
+    Panel::serialize(panel, serializer)
 }
 
 /// The inks of the drawer, where a change may take one.

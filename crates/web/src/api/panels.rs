@@ -15,8 +15,10 @@ use uuid::Uuid;
 use super::picture::attachment;
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::files;
+use crate::saving::Saving;
 use crate::state::State;
 use crate::visitor::{Caller, Read, Sending};
+use crate::workroom::Workroom;
 
 /// `GET /api/panels/{id}`.
 pub async fn get(
@@ -49,22 +51,41 @@ pub struct SaveAsked {
 pub async fn save(
     caller: Caller,
     store: web::Data<Store>,
+    room: web::Data<Workroom>,
     id: web::Path<Uuid>,
     Read(sent): Read<SaveAsked>,
 ) -> Result<HttpResponse, ApiProblem> {
     let SaveAsked { revision, base, mark, label, panel } = sent;
-    let laid = panel.laid().map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
-    let base = base.and_then(|base| base.laid().ok());
-    let save = Save { revision, base: base.as_ref(), panel: &laid, label: &label, mark };
-    keep(&store, caller.visitor.bench.id, *id, save).await
+    let saving = saving(&caller, &store, &room, *id);
+    let base = match base {
+        Some(base) => match saving.planned(base).await {
+            Ok(base) => Some(base),
+            // What cannot be laid says nothing of what was changed.
+            Err(Problem::Refused(_)) => None,
+            Err(problem) => return Err(problem.into()),
+        },
+        None => None,
+    };
+    let panel = saving.planned(panel).await?;
+    keep(
+        &saving,
+        Save { revision, base: base.as_ref().map(|base| &***base), panel: &panel, label: &label, mark },
+    )
+    .await
 }
 
-async fn keep(store: &Store, bench: Uuid, id: Uuid, save: Save<'_>) -> Result<HttpResponse, ApiProblem> {
+fn saving<'a>(caller: &'a Caller, store: &'a Store, room: &'a Workroom, id: Uuid) -> Saving<'a> {
+    Saving { store, room, asker: caller.visitor.asker(), bench: caller.visitor.bench.id, id }
+}
+
+async fn keep(saving: &Saving<'_>, save: Save<'_>) -> Result<HttpResponse, ApiProblem> {
     let label: String = save.label.chars().filter(|c| !c.is_control()).take(120).collect();
     let before = save.base.cloned();
-    match store.save_panel(bench, id, Save { label: &label, ..save }).await? {
+    match saving.keep(Save { label: &label, ..save }).await? {
         Saved::Kept(state) => {
-            let said = before.and_then(|before| what_changes(&before, &state.panel));
+            let after = state.panel.clone();
+            // It is kept, whether there is anything to say of it or not.
+            let said = saving.room.done(saving.asker, move || what_changes(&before?, &after)).await.ok().flatten();
             Ok(HttpResponse::Ok().json(State { said, ..State::from(state) }))
         }
         Saved::Merged(state) => {
@@ -110,6 +131,7 @@ pub enum Choice {
 pub async fn choose_inks(
     caller: Caller,
     store: web::Data<Store>,
+    room: web::Data<Workroom>,
     id: web::Path<Uuid>,
     Read(chosen): Read<Chosen>,
 ) -> Result<HttpResponse, ApiProblem> {
@@ -120,9 +142,9 @@ pub async fn choose_inks(
     {
         return Ok(HttpResponse::Ok().json(State::from(present)));
     }
-    let refused = |says: String| Problem::Refused(sentence(&says));
+    let saving = saving(&caller, &store, &room, *id);
     let base = match chosen.base {
-        Some(base) => base.laid().map_err(|error| refused(error.to_string()))?,
+        Some(base) => Panel::clone(&*saving.planned(base).await?),
         None if present.revision == chosen.revision => present.panel,
         None => {
             let says = "Another tab had changed this panel: reload this page and choose again.";
@@ -149,11 +171,14 @@ pub async fn choose_inks(
             Problem::Refused(format!("{name} stands twice in the new order: name each place once.")).into()
         );
     }
-    let panel = base.clone().choosing(chosen.blend, inks, units);
-    panel.check().map_err(|error| refused(error.to_string()))?;
-    let Chosen { revision, label, mark, .. } = chosen;
-    let save = Save { revision, base: Some(&base), panel: &panel, label: &label, mark };
-    keep(&store, bench, *id, save).await
+    let Chosen { revision, label, mark, blend, .. } = chosen;
+    let own = base.clone();
+    let panel = saving.reckoned(move || {
+        let chosen = own.choosing(blend, inks, units);
+        chosen.check().map(|()| chosen)
+    });
+    let panel = panel.await?;
+    keep(&saving, Save { revision, base: Some(&base), panel: &panel, label: &label, mark }).await
 }
 
 /// `POST /api/panels/{id}/undo`: takes back the last change.

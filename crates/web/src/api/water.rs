@@ -9,21 +9,21 @@ use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
 use rosy_core::edit::Has;
 use rosy_core::edit::water::Change;
-use rosy_core::ink::Film;
+use rosy_core::ink::{Film, Ink};
 use rosy_core::picture::Picture;
 use rosy_core::picture::file::{Pace, png};
 use rosy_core::picture::pressed::{draw, draw_mat};
 use rosy_core::place::Point;
-use rosy_core::scene::Wetting;
+use rosy_core::planned::Planned;
 use rosy_core::water::bench::{Bench, Deed, Told};
 use rosy_core::{Length, Panel};
 use rosy_store::Store;
 use serde::Serialize;
 
-use super::looked::{Asked, Wrong, answer, drawer};
+use super::looked::{Asked, Wrong, answer, drawer, plain};
 use crate::error::ApiProblem;
 use crate::pages::water::Told as Page;
-use crate::picture::{data_url, for_page, is_large};
+use crate::picture::{data_url, drawn_once, for_page, is_large, mark};
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;
 
@@ -33,7 +33,8 @@ const SMALL_DPI: f64 = 64.0;
 /// How it would come out.
 #[derive(Serialize)]
 struct Look {
-    panel: Panel,
+    #[serde(serialize_with = "plain")]
+    panel: Arc<Planned>,
     picture: String,
     /// The mat misted for its first press; nothing where there is none.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -85,7 +86,7 @@ fn looked(asked: Asked<Change>, has: &Has) -> Result<Look, Wrong> {
     let (dpi, settled) = (asked.dpi, asked.settled);
     let panel = asked.changed(has)?.panel;
     let dpi = for_page(&panel, dpi);
-    let picture = data_url(&panel.surface(), dpi).map_err(Wrong::nowhere)?;
+    let picture = data_url(panel.surface(), dpi).map_err(Wrong::nowhere)?;
     let told =
         if settled { Some(Page::of(&panel, has.units).render().map_err(Wrong::nowhere)?) } else { None };
     Ok(Look {
@@ -100,75 +101,83 @@ fn looked(asked: Asked<Change>, has: &Has) -> Result<Look, Wrong> {
     })
 }
 
-fn shown(picture: &Picture) -> String {
-    format!("data:image/png;base64,{}", STANDARD.encode(png(picture, SMALL_DPI, Pace::Quick)))
-}
-
-/// A mat, the cards pressed on it, and what they look like.
+/// A mat, and the cards pressed on it, once so many of its deeds are done. What it looks like is drawn once: a change to one
+/// press leaves the others as they were.
 struct OnMat<'a> {
-    panel: &'a Panel,
-    films: Vec<Film>,
-    bench: Arc<Bench>,
+    panel: &'a Planned,
+    told: Told,
+    /// All that its pictures are drawn from.
+    seen: String,
 }
 
 impl<'a> OnMat<'a> {
-    /// After the first so many of its deeds.
-    fn after(panel: &'a Panel, told: &Told, count: usize) -> OnMat<'a> {
+    /// After the first so many.
+    fn after(panel: &'a Planned, told: &Told, count: usize) -> OnMat<'a> {
         let told = Told { deeds: told.deeds[..count].to_vec(), ..told.clone() };
-        let films = told.inks.iter().map(|(ink, _)| panel.inks[*ink].film()).collect();
-        OnMat { panel, films, bench: told.bench() }
+        let inks: Vec<&Ink> = told.inks.iter().map(|(ink, _)| &panel.inks[*ink]).collect();
+        let seen = format!("{told:?} {}", mark(&(inks, &panel.paper)));
+        OnMat { panel, told, seen }
     }
 
-    fn size(&self) -> (f64, f64) {
-        (self.panel.width.mm(), self.panel.height.mm())
+    /// A picture of some of it, as `draw` draws it from the bench and the films.
+    fn drawn(&self, of: &str, draw: impl FnOnce(&Bench, &[Film], (f64, f64)) -> Picture) -> String {
+        drawn_once(format!("{of} {}", self.seen), || {
+            let films = &self.panel.materials().films;
+            let films: Vec<Film> = self.told.inks.iter().map(|(ink, _)| films[*ink].clone()).collect();
+            let size = (self.panel.width.mm(), self.panel.height.mm());
+            let picture = draw(&self.told.bench(), &films, size);
+            format!("data:image/png;base64,{}", STANDARD.encode(png(&picture, SMALL_DPI, Pace::Quick)))
+        })
     }
 
     fn mat(&self) -> String {
-        shown(&draw_mat(&self.bench.mat, &self.films, self.size(), SMALL_DPI))
+        self.drawn("mat", |bench, films, size| draw_mat(&bench.mat, films, size, SMALL_DPI))
     }
 
-    fn card(&self, card: usize) -> Option<String> {
-        let layers = &self.bench.cards.get(card)?.layers;
-        Some(shown(&draw(layers, &self.films, &self.panel.paper, self.size(), SMALL_DPI)))
+    fn card(&self, card: usize) -> String {
+        self.drawn(&format!("card {card}"), |bench, films, size| {
+            let layers = bench.cards.get(card).map_or(&[][..], |card| &card.layers);
+            draw(layers, films, &self.panel.paper, size, SMALL_DPI)
+        })
     }
 }
 
 /// All that is done with the mat.
-fn told(panel: &Panel) -> Option<Told> {
+fn told(panel: &Planned) -> Option<&Told> {
     panel.scene.smoosh.as_ref()?;
-    Some(panel.surface().mat)
+    Some(&panel.surface().mat)
 }
 
 /// The mat as it is misted for its first press.
-fn mat_picture(panel: &Panel) -> Option<String> {
+fn mat_picture(panel: &Planned) -> Option<String> {
     let told = told(panel)?;
     let first = told.deeds.iter().position(|deed| matches!(deed, Deed::Press(..)));
-    Some(OnMat::after(panel, &told, first.unwrap_or(told.deeds.len())).mat())
+    Some(OnMat::after(panel, told, first.unwrap_or(told.deeds.len())).mat())
 }
 
 /// The spare cards as they come off the mat.
-fn spares(panel: &Panel) -> Vec<String> {
+fn spares(panel: &Planned) -> Vec<String> {
     let (Some(smoosh), Some(told)) = (&panel.scene.smoosh, told(panel)) else { return Vec::new() };
-    let end = OnMat::after(panel, &told, told.deeds.len());
-    smoosh.spares().into_iter().filter_map(|spare| end.card(spare.into())).collect()
+    let end = OnMat::after(panel, told, told.deeds.len());
+    smoosh.spares().into_iter().map(|spare| end.card(spare.into())).collect()
 }
 
 /// The mat and the card that was pressed, after each press.
-fn presses(panel: &Panel) -> Vec<PressNote> {
+fn presses(panel: &Planned) -> Vec<PressNote> {
     let Some(told) = told(panel) else { return Vec::new() };
     let presses = told.deeds.iter().enumerate().filter_map(|(at, deed)| match deed {
         Deed::Press(card, _) => Some((at + 1, *card)),
         _ => None,
     });
     let of = |(nth, (count, card)): (usize, (usize, usize))| {
-        let then = OnMat::after(panel, &told, count);
+        let then = OnMat::after(panel, told, count);
         let says = match card {
             0 => format!("Press {}", nth + 1),
             spare => format!("Press {}, spare card {spare}", nth + 1),
         };
-        Some(PressNote { says, mat: then.mat(), card: then.card(card)? })
+        PressNote { says, mat: then.mat(), card: then.card(card) }
     };
-    presses.enumerate().filter_map(of).collect()
+    presses.enumerate().map(of).collect()
 }
 
 fn patches(panel: &Panel) -> Vec<GripNote> {
@@ -181,12 +190,11 @@ fn patches(panel: &Panel) -> Vec<GripNote> {
 fn aims(panel: &Panel) -> Vec<GripNote> {
     let loose = panel.scene.loose.iter().enumerate();
     loose
-        .filter_map(|(place, loose)| match &loose.deed {
-            Wetting::Spray(spray) => {
-                let name = spray.ink.map_or("water".into(), |ink| panel.inks[ink].name.to_string());
-                Some(note(panel, place, name, spray.at))
-            }
-            _ => None,
+        .filter_map(|(place, loose)| {
+            let mut step = loose.step.clone();
+            let at = *step.aim_mut()?;
+            let ink = step.ink_mut().map(|ink| panel.inks[*ink].name.to_string());
+            Some(note(panel, place, ink.unwrap_or_else(|| "water".into()), at))
         })
         .collect()
 }

@@ -9,6 +9,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::picture::data_url;
+use crate::plans::planned;
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;
 
@@ -42,7 +43,7 @@ pub async fn wishes(
     let drawer: Vec<Ink> =
         store.all::<Ink>(caller.visitor.bench.id).await?.into_iter().map(|kept| kept.value).collect();
     let granted = room.done(caller.visitor.asker(), move || {
-        let panel = asked.panel.laid().map_err(|error| error.to_string())?;
+        let panel = planned(asked.panel).map_err(|error| error.to_string())?;
         let told = |wish: wish::Wish| {
             let names: Vec<&str> = wish.panel.inks.iter().map(|ink| ink.name.as_str()).collect();
             Ok(WishTold {

@@ -18,7 +18,7 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use super::made::Spare;
-use super::{Frame, Paged, Renaming, keep_changed, page, refused, see, size};
+use super::{Frame, Paged, Renaming, page, refused, saving, see, size};
 use crate::demo;
 use crate::error::{PageProblem, Problem, sentence};
 use crate::picture::drawn_from;
@@ -337,14 +337,15 @@ pub async fn new_piece(
 pub async fn rename(
     sent: Sent<Renaming>,
     store: web::Data<Store>,
+    room: web::Data<Workroom>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
     let name = sent.form.read()?;
     let state = store.panel(bench, *id).await?;
-    let panel = Panel { name, ..state.panel.clone() };
     let label = format!("rename {}", state.panel.name);
-    keep_changed(&store, (bench, *id), &state, &panel, &label).await?;
+    let change = move |panel: Panel| Ok(Panel { name, ..panel });
+    saving(&sent.visitor, &store, &room, *id).change(&state, change, &label).await?;
     Ok(see(format!("/?renamed={}", *id)))
 }
 
@@ -362,9 +363,16 @@ pub async fn unname(
 pub async fn copy(
     sent: Sent<Nothing>,
     store: web::Data<Store>,
+    room: web::Data<Workroom>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
-    store.copy_panel(sent.visitor.bench.id, *id).await?;
+    let bench = sent.visitor.bench.id;
+    let panel = store.one::<Panel>(bench, *id).await?.value;
+    let name = panel.name.with_tail(", copy");
+    let copied =
+        room.done(sent.visitor.asker(), move || Panel { name, done: 0, gave: Vec::new(), ..panel }.laid());
+    let copy = copied.await?;
+    store.add_panel_as(bench, &copy, &format!("copy {}", copy.name)).await?;
     Ok(see("/"))
 }
 

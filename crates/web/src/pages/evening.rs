@@ -11,7 +11,7 @@ use rosy_core::ink::Name;
 use rosy_core::learn::learned::told;
 use rosy_core::learn::pace::With;
 use rosy_core::learn::{Figure, Pace};
-use rosy_core::moves::{Move, Technique};
+use rosy_core::moves::Technique;
 use rosy_core::supply::Shelf;
 use rosy_store::{Change, Kept, Scope, Store, StoreError};
 use serde::Deserialize;
@@ -404,12 +404,8 @@ impl Drawn {
             let (ink, card_name) = (ink.map(|ink| &card.inks[ink].name), &card.paper.name);
             card.pace.minutes(figure, With { ink, card: Some(card_name), tool: None }).1
         };
-        let minutes = match laying {
-            Some(laying) => dries(Figure::drying(card.inks[laying.ink].kind), Some(laying.ink)),
-            None if own.iter().any(|m| matches!(m, Move::Spread(_))) => dries(Figure::PasteDries, None),
-            None if own.iter().any(Technique::wets) => dries(Figure::WetCardDries, None),
-            None => 0,
-        };
+        let last = own.iter().rev().find_map(|m| m.drying(&card.inks));
+        let minutes = last.map_or(0, |figure| dries(figure, laying.map(|laying| laying.ink)));
         let says = says(&titles[step.card], step);
         Drawn { card: step.card, from, to, colour, says, is_done, dries: 60 * i64::from(minutes) }
     }

@@ -4,11 +4,11 @@ use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::Panel;
 use rosy_core::ink::{Ink, Kind, Paper};
-use rosy_store::{Change, Kept, Save, Scope, Store};
+use rosy_store::{Change, Kept, Scope, Store};
 use serde::Deserialize;
 use uuid::Uuid;
 
-use super::{Frame, page, refused, see};
+use super::{Frame, page, refused, saving, see};
 use crate::error::{PageProblem, Problem, sentence};
 use crate::files::{COLOUR, FULL_VEILS, KIND, NAME, ONE_VEIL, ink_from};
 use crate::meets::{Threads, threads};
@@ -218,27 +218,21 @@ pub async fn save(
 pub async fn spread(
     sent: Sent<From>,
     store: web::Data<Store>,
+    room: web::Data<Workroom>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
-    let (bench, was) = (sent.visitor.bench.id, sent.form.was);
+    let (bench, was) = (sent.visitor.bench.id, sent.form.was.clone());
     let ink = store.one::<Ink>(bench, *id).await?.value;
     let label = format!("change {} as in the drawer", ink.name);
     for kept in stale(&store, bench, &ink, &was).await? {
-        let mut panel = kept.value.clone();
-        panel
-            .inks
-            .iter_mut()
-            .filter(|other| is_stale(other, &ink, &was))
-            .for_each(|other| *other = ink.clone());
-        let panel = panel.laid();
-        let save = Save {
-            revision: kept.revision,
-            base: Some(&kept.value),
-            panel: &panel,
-            label: &label,
-            mark: None,
+        let read = store.panel(bench, kept.id).await?;
+        let (ink, was) = (ink.clone(), was.clone());
+        let change = move |mut panel: Panel| {
+            let stale = panel.inks.iter_mut().filter(|other| is_stale(other, &ink, &was));
+            stale.for_each(|other| *other = ink.clone());
+            Ok(panel.laid())
         };
-        store.save_panel(bench, kept.id, save).await?;
+        saving(&sent.visitor, &store, &room, kept.id).change(&read, change, &label).await?;
     }
     Ok(see(format!("/drawer?kept={}", *id)))
 }

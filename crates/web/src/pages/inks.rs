@@ -11,7 +11,7 @@ use uuid::Uuid;
 
 use super::drawer::{Found, Wanted};
 use super::search::how_near;
-use super::{Frame, PanelHead, keep_changed, page, see};
+use super::{Frame, PanelHead, page, saving, see};
 use crate::error::{PageProblem, Problem};
 use crate::picture::data_url;
 use crate::say;
@@ -111,6 +111,7 @@ pub struct InPlace {
 pub async fn stand_in(
     sent: Sent<InPlace>,
     store: web::Data<Store>,
+    room: web::Data<Workroom>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let (bench, InPlace { place, ink }) = (sent.visitor.bench.id, sent.form);
@@ -118,9 +119,12 @@ pub async fn stand_in(
     let ink = store.one::<Ink>(bench, ink).await?.value;
     let was = state.panel.inks.get(place).ok_or(Problem::Missing("ink"))?;
     let label = format!("{} in place of {}", ink.name, was.name);
-    let found = stand_ins(&state.panel, place, &[ink], 1).pop();
-    let panel =
-        found.ok_or(Problem::Refused("That ink is on the panel already: choose another.".into()))?.panel;
-    keep_changed(&store, (bench, *id), &state, &panel, &label).await?;
+    let change = move |panel: Panel| {
+        let found = stand_ins(&panel, place, &[ink], 1).pop();
+        found
+            .map(|found| found.panel)
+            .ok_or_else(|| "That ink is on the panel already: choose another.".into())
+    };
+    saving(&sent.visitor, &store, &room, *id).change(&state, change, &label).await?;
     Ok(see(format!("/panels/{}/inks", *id)))
 }

@@ -28,28 +28,21 @@ use askama::Template;
 use rosy_core::edges::known_size;
 use rosy_core::ink::{DrawerError, Name};
 use rosy_core::{Panel, Units};
-use rosy_store::{PanelState, Save, Store};
+use rosy_store::Store;
 use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::assets;
 use crate::error::{PageProblem, Problem, answer, sentence};
 use crate::picture::drawn_from;
+use crate::saving::Saving;
 use crate::say;
 use crate::visitor::Visitor;
+use crate::workroom::Workroom;
 
-/// Keeps what a form changed on a panel that has just been read.
-pub async fn keep_changed(
-    store: &Store,
-    (bench, id): (Uuid, Uuid),
-    read: &PanelState,
-    panel: &Panel,
-    label: &str,
-) -> Result<(), Problem> {
-    panel.check().map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
-    let save = Save { revision: read.revision, base: Some(&read.panel), panel, label, mark: None };
-    store.save_panel(bench, id, save).await?;
-    Ok(())
+/// Saves a panel for a visitor.
+pub fn saving<'a>(visitor: &'a Visitor, store: &'a Store, room: &'a Workroom, id: Uuid) -> Saving<'a> {
+    Saving { store, room, asker: visitor.asker(), bench: visitor.bench.id, id }
 }
 
 /// What every page needs to know.

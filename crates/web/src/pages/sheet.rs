@@ -16,11 +16,12 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::drawer::tool_says;
-use super::{Frame, PanelHead, keep_changed, page, see, size, supplies};
-use crate::error::{PageProblem, Problem, sentence};
+use super::{Frame, PanelHead, page, saving, see, size, supplies};
+use crate::error::PageProblem;
 use crate::say::{self, many, times};
 use crate::state::State;
 use crate::visitor::{Sent, Visitor};
+use crate::workroom::Workroom;
 
 #[derive(Template)]
 #[template(path = "sheet.html")]
@@ -171,42 +172,37 @@ enum Asked {
 pub async fn change(
     sent: Sent<StepDone>,
     store: web::Data<Store>,
+    room: web::Data<Workroom>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
     let state = store.panel(bench, *id).await?;
     let StepDone { at, deed, nth, note } = sent.form;
-    let gone = || Problem::Refused(sentence(&HandError::Gone.to_string()));
-    if matches!(deed, Asked::Accept | Asked::TakeUp) {
-        let broken = check(&state.panel).into_iter().nth(nth).ok_or_else(gone)?;
-        let (panel, label) = match deed {
-            Asked::Accept => {
-                let panel = broken.accept(&state.panel, &note);
-                (
-                    panel.map_err(|error| Problem::Refused(sentence(&error.to_string())))?,
-                    "leave a finding as it is",
-                )
-            }
-            _ => (broken.taken_up(&state.panel), "take a finding up again"),
-        };
-        keep_changed(&store, (bench, *id), &state, &panel, label).await?;
-        return Ok(see(format!("/panels/{}/sheet#move-{at}", *id)));
-    }
-    let (deed, label) = match deed {
-        Asked::Earlier => (Some(Deed::Earlier), "do a step earlier"),
-        Asked::Later => (Some(Deed::Later), "do a step later"),
-        Asked::Out => (Some(Deed::Out), "leave a step out"),
-        Asked::Dry => (Some(Deed::DryBefore), "dry before a step"),
-        Asked::Mend => (Some(Deed::Mend(nth)), "put a step right"),
-        Asked::Plan | Asked::Accept | Asked::TakeUp => (None, "plan the steps again"),
+    let label = match deed {
+        Asked::Earlier => "do a step earlier",
+        Asked::Later => "do a step later",
+        Asked::Out => "leave a step out",
+        Asked::Dry => "dry before a step",
+        Asked::Mend => "put a step right",
+        Asked::Accept => "leave a finding as it is",
+        Asked::TakeUp => "take a finding up again",
+        Asked::Plan => "plan the steps again",
     };
-    let panel = match deed {
-        Some(deed) => {
-            changed(&state.panel, at, deed).map_err(|error| Problem::Refused(sentence(&error.to_string())))?
+    let change = move |panel: Panel| {
+        let by_hand = |deed| changed(&panel, at, deed).map_err(|error| error.to_string());
+        let broken = || check(&panel).into_iter().nth(nth).ok_or_else(|| HandError::Gone.to_string());
+        match deed {
+            Asked::Earlier => by_hand(Deed::Earlier),
+            Asked::Later => by_hand(Deed::Later),
+            Asked::Out => by_hand(Deed::Out),
+            Asked::Dry => by_hand(Deed::DryBefore),
+            Asked::Mend => by_hand(Deed::Mend(nth)),
+            Asked::Accept => broken()?.accept(&panel, &note).map_err(|error| error.to_string()),
+            Asked::TakeUp => Ok(broken()?.taken_up(&panel)),
+            Asked::Plan => Ok(Panel { by_hand: false, ..panel }.laid()),
         }
-        None => Panel { by_hand: false, ..state.panel.clone() }.laid(),
     };
-    keep_changed(&store, (bench, *id), &state, &panel, label).await?;
+    saving(&sent.visitor, &store, &room, *id).change(&state, change, label).await?;
     Ok(see(format!("/panels/{}/sheet#move-{at}", *id)))
 }
 
@@ -247,6 +243,7 @@ pub struct Desk {
 pub async fn desk(
     sent: Sent<Desk>,
     store: web::Data<Store>,
+    room: web::Data<Workroom>,
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
@@ -262,8 +259,8 @@ pub async fn desk(
         panel.brushes.push(tool.clone());
         format!("put {} on the desk", tool.name)
     };
-    let panel = panel.laid();
-    keep_changed(&store, (bench, *id), &state, &panel, &label).await?;
+    let change = move |_: Panel| Ok(panel.laid());
+    saving(&sent.visitor, &store, &room, *id).change(&state, change, &label).await?;
     Ok(see(format!("/panels/{}/sheet#desk", *id)))
 }
 

@@ -154,6 +154,16 @@ async fn fits(browser: &Browser, desk: &Desk) {
         browser.run("document.querySelectorAll('details').forEach((details) => (details.open = true))").await;
         let over = browser.run("return document.documentElement.scrollWidth - innerWidth").await;
         assert!(over.as_i64().is_some_and(|over| over <= 0), "{page} is {over} pixels too wide");
+        // What stands over a page takes two lines of it, and where one is can be seen in each.
+        let heads = "return ['.top', '.head-row'].map((head) => document.querySelector(head))
+            .filter((head) => head && head.offsetHeight > 2 * 56 + 16)
+            .map((head) => `${head.className} ${head.offsetHeight}`)";
+        assert_eq!(browser.run(heads).await, Value::Array(Vec::new()), "{page}");
+        let hidden = "return [...document.querySelectorAll('.top nav [aria-current], .pages [aria-current]')]
+            .map((here) => [here, here.getBoundingClientRect(), here.parentElement.getBoundingClientRect()])
+            .filter(([, own, line]) => own.left < line.left - 1 || own.right > line.right + 1)
+            .map(([here]) => here.textContent)";
+        assert_eq!(browser.run(hidden).await, Value::Array(Vec::new()), "{page}");
         if page.ends_with("/cover") || page.ends_with("/water") {
             browser
                 .until("drawn", "document.querySelector('.scale-picture .picture').naturalWidth > 0")

@@ -1,13 +1,11 @@
 //! Which part of the program may use which? The tables in `docs/architecture.md` say it, the lowest part first, and the sources
 //! are held against them: each part uses only what stands above it in its table, so that there is no way round in a circle.
 
-mod sources;
-
 use std::collections::{BTreeMap, BTreeSet};
 use std::fs;
 use std::path::{Path, PathBuf};
 
-use sources::Sources;
+use crate::sources::Sources;
 
 type Arrows = BTreeMap<String, BTreeSet<String>>;
 

@@ -9,7 +9,7 @@ use serde::{Deserialize, Serialize};
 use crate::blend::{Blend, Way, field::FieldError};
 use crate::ink::Powder;
 use crate::length::{Length, Units};
-use crate::place::{Extent, Point};
+use crate::place::{Extent, Point, Resized};
 use crate::shape::kept::KeptError;
 use crate::shape::{Outline, Shape};
 
@@ -241,9 +241,7 @@ impl Thing {
 
     /// The same thing on a panel of another size: its middle keeps its share of each side, and it stays as large as it is.
     #[must_use]
-    pub fn carried(&self, old: (Length, Length), new: (Length, Length), mark: Length) -> Thing {
-        let share = |at: Length, old: Length, new: Length| at.scaled(new, old, mark);
-        let at = Point { left: share(self.at.left, old.0, new.0), top: share(self.at.top, old.1, new.1) };
-        Thing { at, ..self.clone() }
+    pub fn carried(&self, to: &Resized) -> Thing {
+        Thing { at: to.at(self.at), ..self.clone() }
     }
 }

@@ -7,7 +7,7 @@ use std::ops::Range;
 
 use ab_glyph_rasterizer::{Rasterizer, point};
 
-use crate::shape::Region;
+use super::Region;
 
 /// Shares below which a pixel is left out, and above which it is whole: what rounding leaves.
 const SPECK: f32 = 1e-3;
@@ -23,7 +23,7 @@ pub struct Coverage {
 }
 
 impl Coverage {
-    /// Of a region in millimetres, in a picture so many pixels wide and high, each of this width and height.
+    /// Of a region in millimetres that lies on the picture, in one so many pixels wide and high, each of this width and height.
     pub fn of(region: &Region, (width, height): (usize, usize), mm: (f64, f64)) -> Coverage {
         let none = Coverage { first: (0, 0), size: (0, 0), shares: Vec::new() };
         let Some((least, most)) = region.bounds() else { return none };

@@ -6,8 +6,9 @@ use rosy_core::colour::Colour;
 use rosy_core::edit::{Edited, Has, Refused, edited};
 use rosy_core::ink::{Ink, Kind, Paper, Paste, Surface, Tool, ToolKind};
 use rosy_core::judgement::muddied;
+use rosy_core::moves::{WetStep, flick::Flick, spray::Spray as Bottle, spread::Spread, swipe::Swipe};
 use rosy_core::place::Point;
-use rosy_core::scene::{Loose, Treatment, Wetting};
+use rosy_core::scene::{Loose, Treatment};
 use rosy_core::water::{Pad, pad::Stroke};
 use rosy_core::{Length, Panel, Units};
 use serde_json::{Value, json};
@@ -110,16 +111,16 @@ fn every_word_of_water_is_read_for_what_it_is() {
         ],
     );
     let loose = &written.scene.loose;
-    let Wetting::Flecks(flecks) = &loose[0].deed else { panic!("flecks") };
+    let WetStep::Flecks(Flick(flecks)) = &loose[0].step else { panic!("flecks") };
     assert!(flecks.count == 40 && loose[0].blot && loose[0].within == Some(0));
-    let Wetting::Spray(spray) = &loose[1].deed else { panic!("a spray") };
+    let WetStep::Spray(Bottle(spray)) = &loose[1].step else { panic!("a spray") };
     assert!(spray.distance == Length::from_inches(9) && spray.on_wet && spray.pushed && loose[1].keep == [0]);
-    assert!(matches!(loose[2].deed, Wetting::Pad(Pad { stroke: Stroke::Across, .. })));
-    assert!(matches!(loose[3].deed, Wetting::Paste { of: Paste::Shimmer, .. }));
+    assert!(matches!(loose[2].step, WetStep::Pad(Swipe(Pad { stroke: Stroke::Across, .. }))));
+    assert!(matches!(loose[3].step, WetStep::Paste(Spread { of: Paste::Shimmer, .. })));
     assert_eq!(written.scene.smoosh.as_ref().unwrap().patches[1].dabs, 3);
     // On dry card there is nothing to push.
     let dry = made(&written, step(1, "card", "dry")).unwrap();
-    assert!(matches!(&dry.scene.loose[1].deed, Wetting::Spray(spray) if !spray.pushed));
+    assert!(matches!(&dry.scene.loose[1].step, WetStep::Spray(Bottle(spray)) if !spray.pushed));
     // What stands there already is no change.
     assert_eq!(made(&begun, step(0, "look", "own")).unwrap().scene, begun.scene);
 }
@@ -128,11 +129,7 @@ fn every_word_of_water_is_read_for_what_it_is() {
 fn what_is_no_word_is_refused_and_says_which() {
     let begun = all(panel(), &[water(json!({ "add": "ink" })), water(json!({ "add": "paste" }))]);
     let cases = [
-        (step(0, "within", "nowhere"), "“nowhere”"),
-        (step(1, "of", "glue"), "“glue”"),
-        (step(0, "blot", "perhaps"), "“perhaps”"),
-        (step(0, "colour", "red"), "“colour”"),
-        (step(0, "keepall", "on"), "“keepall”"),
+        (water(json!({ "add": "salt" })), "“salt”"),
         (word(0, "gets", "painted"), "“painted”"),
         (word(0, "resist", "salt"), "“salt”"),
         (word(0, "side", "bottom"), "“bottom”"),
@@ -144,6 +141,11 @@ fn what_is_no_word_is_refused_and_says_which() {
     }
     // Figures and names are told by the field they were written in, and so is what has gone.
     let cases = [
+        (step(0, "within", "nowhere"), "deed-0-within", "“nowhere”"),
+        (step(1, "of", "glue"), "deed-1-of", "“glue”"),
+        (step(0, "blot", "perhaps"), "deed-0-blot", "“blot”"),
+        (step(0, "colour", "red"), "deed-0-colour", "“colour”"),
+        (step(0, "keepall", "on"), "deed-0-keepall", "“keepall”"),
         (step(0, "count", "some"), "deed-0-count", "whole number"),
         (step(0, "ink", "Nobody's"), "deed-0-ink", "Nobody's"),
         (step(0, "count", "9000"), "deed-0-count", "2000"),
@@ -167,7 +169,7 @@ fn an_ink_that_stays_clean_is_looked_for_in_the_drawer() {
     let warm = ink("Orange Buoy", [66.0, 36.0, 62.0], Kind::Dye);
     let mut muddy = panel();
     muddy.inks.push(warm);
-    let pad = |ink| Wetting::Pad(Pad { ink, stroke: Stroke::Down, times: 2, light: false });
+    let pad = |ink| WetStep::Pad(Swipe(Pad { ink, stroke: Stroke::Down, times: 2, light: false }));
     muddy.scene.loose = vec![Loose::last(pad(1))];
     let muddy = muddy.laid();
     assert!(!muddied(&muddy.surface()).is_empty(), "orange over blue");

@@ -11,9 +11,9 @@ use rosy_core::evening::desk::{Desk, Lays, Left};
 use rosy_core::evening::shop::{Cost, Shop, Timed};
 use rosy_core::evening::{Evening, Progress};
 use rosy_core::ink::{Ink, Kind, Paper, Surface as Face, Tool, ToolKind};
-use rosy_core::moves::Technique;
+use rosy_core::moves::{Technique, WetStep, mist::Mist};
 use rosy_core::place::Point;
-use rosy_core::scene::{Loose, Thing, Treatment, Wetting};
+use rosy_core::scene::{Loose, Thing, Treatment};
 use rosy_core::shape::kept::Figure;
 use rosy_core::shape::{Drawn, Shape, family};
 use rosy_core::{Length, Panel, Units};
@@ -315,7 +315,12 @@ fn cards() -> Vec<Panel> {
     vec![
         card(&inks, brush(), Vec::new(), Vec::new()),
         card(&inks[..2], brush(), vec![lamp(1, &inks)], Vec::new()),
-        card(&inks, brush(), Vec::new(), vec![Loose { blot: true, ..Loose::last(Wetting::Mist(3)) }]),
+        card(
+            &inks,
+            brush(),
+            Vec::new(),
+            vec![Loose { blot: true, ..Loose::last(WetStep::Mist(Mist { pumps: 3 })) }],
+        ),
         card(&inks[1..], brush(), Vec::new(), Vec::new()),
     ]
 }

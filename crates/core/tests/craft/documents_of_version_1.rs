@@ -12,10 +12,10 @@ use serde::Deserialize;
 use std::collections::BTreeMap;
 
 const FILES: [(&str, &str); 4] = [
-    ("ebb_down", include_str!("version_1/ebb_down.json")),
-    ("strings_corner", include_str!("version_1/strings_corner.json")),
-    ("stripes_left", include_str!("version_1/stripes_left.json")),
-    ("lamp_up", include_str!("version_1/lamp_up.json")),
+    ("ebb_down", include_str!("../version_1/ebb_down.json")),
+    ("strings_corner", include_str!("../version_1/strings_corner.json")),
+    ("stripes_left", include_str!("../version_1/stripes_left.json")),
+    ("lamp_up", include_str!("../version_1/lamp_up.json")),
 ];
 
 #[derive(Deserialize)]
@@ -54,7 +54,7 @@ struct Found {
 
 fn each(check: impl Fn(&str, Panel, &CameOut)) {
     let came_out: BTreeMap<String, CameOut> =
-        serde_json::from_str(include_str!("version_1/came_out.json")).unwrap();
+        serde_json::from_str(include_str!("../version_1/came_out.json")).unwrap();
     for (name, text) in FILES {
         check(name, serde_json::from_str(text).unwrap(), &came_out[name]);
     }

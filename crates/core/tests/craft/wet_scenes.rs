@@ -7,15 +7,16 @@ use rosy_core::colour::{Colour, Illuminant, Srgb};
 use rosy_core::ink::{Ink, Kind, Name, Paper, Paste, Powder, Surface as Face, Tool, ToolKind};
 use rosy_core::judgement::{Bow, Finding, Owned, Reading, Remedy, Rule, cleared, muddied};
 use rosy_core::moves::{
-    Breach, Move, Technique, blot::Blot, dry::Dry, flick::Flick, heat::Heat, mask_off::MaskOff,
-    mask_on::MaskOn, mist::Mist, mist_mat::MistMat, press::Press,
+    Breach, Move, Technique, WetStep, blot::Blot, dry::Dry, flick::Flick, heat::Heat, lift::Lift,
+    mask_off::MaskOff, mask_on::MaskOn, mist::Mist, mist_mat::MistMat, press::Press, spray::Spray as Bottle,
+    spread::Spread, swipe::Swipe,
 };
 use rosy_core::order::RunSheet;
 use rosy_core::order::check::check;
 use rosy_core::order::pieces::taken;
 use rosy_core::picture::{Picture, Size, draw};
 use rosy_core::place::{Extent, Point};
-use rosy_core::scene::{Loose, Pressing, Smoosh, Thing, Treatment, Wetting};
+use rosy_core::scene::{Loose, Pressing, Smoosh, Thing, Treatment};
 use rosy_core::shape::kept::Figure;
 use rosy_core::shape::{Drawn, Shape, Use, family};
 use rosy_core::surface::{Mask, Part};
@@ -66,7 +67,7 @@ fn flecks(of: Thrown) -> Flecks {
     Flecks::of_look(of, FleckLook::Snow, (inches(160), inches(192)))
 }
 
-fn wet(deed: Wetting) -> Loose {
+fn wet(deed: WetStep) -> Loose {
     Loose { blot: deed.is_water(), ..Loose::last(deed) }
 }
 
@@ -177,7 +178,7 @@ fn what_is_kept_dry_is_covered_and_a_word_in_soluble_ink_always() {
     let spread = Blend::spread(&[(1, &own.inks[1])], Way::DOWN, Way::DOWN.span(size), Units::Inches);
     word.gets = Treatment::Inked(vec![spread]);
     own.scene.things = vec![word, Thing::new(shape("circle", ""), at(80, 50))];
-    let deed = Loose { keep: vec![1], ..wet(Wetting::Mist(4)) };
+    let deed = Loose { keep: vec![1], ..wet(WetStep::Mist(Mist { pumps: 4 })) };
     let own = with_loose(own, vec![deed]);
     assert!(check(&own).is_empty(), "{:?}", check(&own));
     let mist = own.moves.iter().position(|m| matches!(m, Move::Mist(_))).unwrap();
@@ -206,9 +207,9 @@ fn what_is_kept_dry_is_covered_and_a_word_in_soluble_ink_always() {
 fn a_plan_half_done_goes_on_as_it_was() {
     let mut own = smooshed(vec![pressing(4, None), pressing(2, None)]);
     own.scene.loose = vec![
-        Loose { first: true, ..wet(Wetting::Spray(bottle(Some(0)))) },
-        wet(Wetting::Flecks(flecks(Thrown::Water))),
-        wet(Wetting::Mist(2)),
+        Loose { first: true, ..wet(WetStep::Spray(Bottle(bottle(Some(0))))) },
+        wet(WetStep::Flecks(Flick(flecks(Thrown::Water)))),
+        wet(WetStep::Mist(Mist { pumps: 2 })),
     ];
     let own = own.laid();
     assert!(check(&own).is_empty(), "{:?}", check(&own));
@@ -242,10 +243,10 @@ fn water_never_darkens_dye_and_oxide_blooms_with_a_rim() {
     for blot in [false, true] {
         let deed = Loose {
             blot,
-            ..Loose::last(Wetting::Flecks(Flecks {
+            ..Loose::last(WetStep::Flecks(Flick(Flecks {
                 median: Length::from_tenths_mm(12),
                 ..flecks(Thrown::Water)
-            }))
+            })))
         };
         for kind in [Kind::Dye, Kind::Oxide] {
             let (dry, with) = (ground_with(kind, Vec::new()), ground_with(kind, vec![deed.clone()]));
@@ -277,9 +278,9 @@ fn water_moves_neither_resist_nor_what_lies_under_it() {
         with_loose(own, loose)
     };
     let deeds = vec![
-        wet(Wetting::Mist(6)),
-        wet(Wetting::Flecks(flecks(Thrown::Ink(0)))),
-        wet(Wetting::Spray(bottle(Some(1)))),
+        wet(WetStep::Mist(Mist { pumps: 6 })),
+        wet(WetStep::Flecks(Flick(flecks(Thrown::Ink(0))))),
+        wet(WetStep::Spray(Bottle(bottle(Some(1))))),
     ];
     let (plain, with) = (sealed(Vec::new()), sealed(deeds));
     assert!(check(&with).is_empty(), "{:?}", check(&with));
@@ -303,7 +304,7 @@ fn water_moves_neither_resist_nor_what_lies_under_it() {
 
 #[test]
 fn the_same_seed_gives_the_same_picture_and_once_again_is_not_the_same() {
-    let deed = || wet(Wetting::Flecks(flecks(Thrown::Ink(1))));
+    let deed = || wet(WetStep::Flecks(Flick(flecks(Thrown::Ink(1)))));
     let once = ground_with(Kind::Dye, vec![deed()]);
     assert!(picture(&once) == picture(&once.clone()));
     let seeded = Panel { seed: 8, ..once.clone() };
@@ -321,8 +322,10 @@ fn the_same_seed_gives_the_same_picture_and_once_again_is_not_the_same() {
 #[test]
 fn the_picture_shows_what_lies_there() {
     let mut own = smooshed(vec![pressing(4, None), pressing(3, None)]);
-    own.scene.loose =
-        vec![wet(Wetting::Mist(3)), wet(Wetting::Spray(Spray { on_wet: true, ..bottle(Some(0)) }))];
+    own.scene.loose = vec![
+        wet(WetStep::Mist(Mist { pumps: 3 })),
+        wet(WetStep::Spray(Bottle(Spray { on_wet: true, ..bottle(Some(0)) }))),
+    ];
     let own = own.laid();
     let surface = own.surface();
     let effects = surface.effects();
@@ -345,27 +348,27 @@ fn the_picture_shows_what_lies_there() {
 
 fn some_deed() -> impl Strategy<Value = Loose> {
     let flecks_of = |of: Thrown| flecks(of);
-    let deed = prop_oneof![
-        Just(Wetting::Flecks(flecks_of(Thrown::Water))),
-        (0_usize..2).prop_map(move |ink| Wetting::Flecks(flecks_of(Thrown::Ink(ink)))),
-        Just(Wetting::Flecks(flecks_of(Thrown::Mica))),
-        (1_u8..9).prop_map(Wetting::Mist),
+    let step = prop_oneof![
+        Just(WetStep::Flecks(Flick(flecks_of(Thrown::Water)))),
+        (0_usize..2).prop_map(move |ink| WetStep::Flecks(Flick(flecks_of(Thrown::Ink(ink))))),
+        Just(WetStep::Flecks(Flick(flecks_of(Thrown::Mica)))),
+        (1_u8..9).prop_map(|pumps| WetStep::Mist(Mist { pumps })),
         (0_usize..3, any::<bool>(), any::<bool>()).prop_map(|(ink, on_wet, splashed)| {
-            Wetting::Spray(Spray { on_wet, splashed, ..bottle((ink < 2).then_some(ink)) })
+            WetStep::Spray(Bottle(Spray { on_wet, splashed, ..bottle((ink < 2).then_some(ink)) }))
         }),
-        Just(Wetting::Lift(0)),
+        Just(WetStep::Lift(Lift { thing: 0 })),
         (0_usize..2, 0_usize..3, 1_u8..4, any::<bool>()).prop_map(|(ink, stroke, times, light)| {
-            Wetting::Pad(Pad { ink, stroke: Stroke::ALL[stroke], times, light })
+            WetStep::Pad(Swipe(Pad { ink, stroke: Stroke::ALL[stroke], times, light }))
         }),
         prop_oneof![Just(Paste::White), Just(Paste::Shimmer), (0_usize..2).prop_map(Paste::Tinted)]
-            .prop_map(|of| Wetting::Paste { thing: 1, of }),
+            .prop_map(|of| WetStep::Paste(Spread { thing: 1, of })),
     ];
     let keep = proptest::sample::subsequence(vec![0_usize, 1], 0..=2);
-    (deed, any::<bool>(), any::<bool>(), keep, proptest::option::of(0_usize..2)).prop_map(
-        |(deed, blot, first, keep, within)| {
+    (step, any::<bool>(), any::<bool>(), keep, proptest::option::of(0_usize..2)).prop_map(
+        |(step, blot, first, keep, within)| {
             // Before anything is blended only ink comes on the card: water would find nothing.
-            let first = first && !deed.is_water();
-            Loose { blot: blot && deed.is_water(), first, keep, within, deed }
+            let first = first && !step.is_water();
+            Loose { blot: blot && step.is_water(), first, keep, within, step }
         },
     )
 }
@@ -433,7 +436,7 @@ fn skimmed() -> Panel {
 fn broken_and_near() -> Vec<(Breach, Panel, Panel)> {
     let is_heat = |m: &Move| matches!(m, Move::Heat(_));
     let two = smooshed(vec![pressing(4, None), pressing(2, None)]);
-    let misted = ground_with(Kind::Dye, vec![wet(Wetting::Mist(3))]);
+    let misted = ground_with(Kind::Dye, vec![wet(WetStep::Mist(Mist { pumps: 3 }))]);
     let mut written = panel(vec![ink(SAIL, Kind::Dye), ink(EBB, Kind::Dye)], 1);
     let mut word = Thing::new(shape("word", "ebb"), Point { left: inches(80), top: inches(140) });
     let size = word.extent(&word.shape.outline().unwrap()).size;
@@ -442,15 +445,20 @@ fn broken_and_near() -> Vec<(Breach, Panel, Panel)> {
     written.scene.things = vec![word];
     let mut sealed = written.clone();
     sealed.scene.things[0].resist = Some(Powder::Clear);
-    let (written, sealed) =
-        (with_loose(written, vec![wet(Wetting::Mist(3))]), with_loose(sealed, vec![wet(Wetting::Mist(3))]));
+    let (written, sealed) = (
+        with_loose(written, vec![wet(WetStep::Mist(Mist { pumps: 3 }))]),
+        with_loose(sealed, vec![wet(WetStep::Mist(Mist { pumps: 3 }))]),
+    );
     let plug = Mask { thing: 0, part: Part::Plug };
     let first = with_loose(
         panel(vec![ink(SAIL, Kind::Dye), ink(EBB, Kind::Dye)], 1),
-        vec![Loose { first: true, ..Loose::last(Wetting::Spray(bottle(Some(1)))) }],
+        vec![Loose { first: true, ..Loose::last(WetStep::Spray(Bottle(bottle(Some(1))))) }],
     );
     let smooth = |pumps: u8| {
-        let mut own = ground_with(Kind::Dye, vec![wet(Wetting::Mist(2)), wet(Wetting::Mist(pumps))]);
+        let mut own = ground_with(
+            Kind::Dye,
+            vec![wet(WetStep::Mist(Mist { pumps: 2 })), wet(WetStep::Mist(Mist { pumps }))],
+        );
         own.paper.surface = Face::VerySmooth;
         changed(&own.laid(), |moves| {
             let blot = place(moves, |m| matches!(m, Move::Blot(_)));
@@ -462,13 +470,13 @@ fn broken_and_near() -> Vec<(Breach, Panel, Panel)> {
     };
     let mut pasted = panel(vec![ink(SAIL, Kind::Dye), ink(EBB, Kind::Dye)], 2);
     pasted.scene.things = vec![Thing::lent(pasted.size(), "waves".parse().unwrap())];
-    let pasted = with_loose(pasted, vec![Loose::last(Wetting::Paste { thing: 0, of: Paste::White })]);
+    let pasted = with_loose(pasted, vec![Loose::last(WetStep::Paste(Spread { thing: 0, of: Paste::White }))]);
     let bark = Pad { ink: 1, stroke: Stroke::Down, times: 1, light: true };
-    let swiped = ground_with(Kind::Dye, vec![Loose::last(Wetting::Pad(bark))]);
+    let swiped = ground_with(Kind::Dye, vec![Loose::last(WetStep::Pad(Swipe(bark)))]);
     let skimmed = skimmed();
     let white = with_loose(
         panel(vec![ink(WHITE, Kind::Pigment)], 0),
-        vec![Loose::last(Wetting::Flecks(flecks(Thrown::Ink(0))))],
+        vec![Loose::last(WetStep::Flecks(Flick(flecks(Thrown::Ink(0)))))],
     );
     vec![
         (
@@ -607,7 +615,7 @@ fn every_rule_of_water_is_told_where_it_is_broken_and_only_there() {
 fn what_no_hand_can_do_is_refused() {
     let refused = |change: &dyn Fn(&mut Panel)| {
         let mut own = smooshed(vec![pressing(4, None)]);
-        own.scene.loose = vec![wet(Wetting::Flecks(flecks(Thrown::Water)))];
+        own.scene.loose = vec![wet(WetStep::Flecks(Flick(flecks(Thrown::Water))))];
         change(&mut own);
         own.moves = Vec::new();
         own.check().unwrap_err().to_string()
@@ -617,12 +625,14 @@ fn what_no_hand_can_do_is_refused() {
     assert!(refused(&patch).starts_with("patch 1 lies beside the card"));
     let mists = |own: &mut Panel| own.scene.smoosh.as_mut().unwrap().presses[0].mists = 0;
     assert!(refused(&mists).contains("at least once before the first"));
-    let deed = |deed: Wetting| move |own: &mut Panel| own.scene.loose = vec![Loose::last(deed.clone())];
-    assert!(refused(&deed(Wetting::Mist(0))).starts_with("mist 1"));
-    assert!(refused(&deed(Wetting::Lift(3))).contains("not on the panel"));
-    assert!(refused(&deed(Wetting::Flecks(flecks(Thrown::Ink(9))))).starts_with("flecks of 1"));
+    let deed = |deed: WetStep| move |own: &mut Panel| own.scene.loose = vec![Loose::last(deed.clone())];
+    assert!(refused(&deed(WetStep::Mist(Mist { pumps: 0 }))).starts_with("mist 1"));
+    assert!(refused(&deed(WetStep::Lift(Lift { thing: 3 }))).contains("not on the panel"));
+    assert!(refused(&deed(WetStep::Flecks(Flick(flecks(Thrown::Ink(9)))))).contains("names an ink"));
+    let many = Flecks { count: 9_000, ..flecks(Thrown::Water) };
+    assert!(refused(&deed(WetStep::Flecks(Flick(many)))).starts_with("flecks 1"));
     let far = Spray { distance: Length::from_inches(40), ..bottle(None) };
-    assert!(refused(&deed(Wetting::Spray(far))).starts_with("spray 1"));
+    assert!(refused(&deed(WetStep::Spray(Bottle(far)))).starts_with("spray 1"));
     let keep = |own: &mut Panel| own.scene.loose[0].keep = vec![4];
     assert!(refused(&keep).contains("not on the panel"));
 }
@@ -635,9 +645,9 @@ fn on_a_larger_panel_flecks_stand_as_close_and_what_was_placed_keeps_its_share()
         Extent { corner: Point { left: Length::ZERO, top: Length::ZERO }, size: (inches(160), inches(64)) };
     let own = Flecks { placed: vec![placed], clear: vec![clear], ..flecks(Thrown::Water) };
     let count = own.count;
-    let panel = ground_with(Kind::Dye, vec![wet(Wetting::Flecks(own))]);
+    let panel = ground_with(Kind::Dye, vec![wet(WetStep::Flecks(Flick(own)))]);
     let larger = panel.resized(inches(320), inches(384), Units::Inches).unwrap();
-    let Wetting::Flecks(flecks) = &larger.scene.loose[0].deed else { panic!("flecks stay flecks") };
+    let WetStep::Flecks(Flick(flecks)) = &larger.scene.loose[0].step else { panic!("flecks stay flecks") };
     assert_eq!(
         (flecks.count, flecks.placed[0].at.left, flecks.clear[0].size.1),
         (4 * count, inches(80), inches(128))
@@ -702,7 +712,7 @@ fn paste_covers_where_its_stencil_is_open_and_shimmer_lets_the_ground_through() 
     let lent = with_loose(own.clone(), Vec::new());
     assert_eq!(picture(&lent).rgb, picture(&plain).rgb, "a stencil that is only lent shows nothing");
     assert!(lent.moves.iter().all(|m| m.mask().is_none()));
-    let of = |of: Paste| with_loose(own.clone(), vec![Loose::last(Wetting::Paste { thing: 0, of })]);
+    let of = |of: Paste| with_loose(own.clone(), vec![Loose::last(WetStep::Paste(Spread { thing: 0, of }))]);
     let (white, shimmer, tinted) = (of(Paste::White), of(Paste::Shimmer), of(Paste::Tinted(1)));
     let moves = kinds(&white);
     assert_eq!(moves[moves.len() - 2..], ["paste", "dry"]);
@@ -780,7 +790,7 @@ fn blue_name(panel: &Panel) -> Name {
 fn much_water_is_taken_in_goes_that_are_dried_between() {
     let mut own = panel(vec![ink(SAIL, Kind::Dye)], 1);
     own.paper.surface = Face::VerySmooth;
-    let mist = Loose { blot: true, ..Loose::last(Wetting::Mist(7)) };
+    let mist = Loose { blot: true, ..Loose::last(WetStep::Mist(Mist { pumps: 7 })) };
     let own = with_loose(own, vec![mist]);
     assert!(check(&own).is_empty(), "{:?}", check(&own));
     let pumps: Vec<u8> = own
@@ -814,7 +824,8 @@ fn much_water_is_taken_in_goes_that_are_dried_between() {
     }
     assert!(all_at_once > 0);
     // What the card drinks stays one deed.
-    let few = with_loose(panel(vec![ink(SAIL, Kind::Dye)], 1), vec![Loose::last(Wetting::Mist(3))]);
+    let few =
+        with_loose(panel(vec![ink(SAIL, Kind::Dye)], 1), vec![Loose::last(WetStep::Mist(Mist { pumps: 3 }))]);
     assert_eq!(few.moves.iter().filter(|m| matches!(m, Move::Mist(_))).count(), 1);
 }
 
@@ -825,7 +836,7 @@ fn a_panel_bows_by_its_water_and_its_card() {
         let mut own = panel(vec![ink(SAIL, Kind::Dye)], 1);
         own.paper.thickness = Length::from_tenths_mm(tenths);
         own.paper.surface = Face::Watercolour;
-        let deeds = (pumps > 0).then(|| Loose::last(Wetting::Mist(pumps))).into_iter().collect();
+        let deeds = (pumps > 0).then(|| Loose::last(WetStep::Mist(Mist { pumps }))).into_iter().collect();
         Bow::of(&with_loose(own, deeds)).mm
     };
     assert_eq!(of(0, 3), 0.0);
@@ -852,7 +863,8 @@ fn a_wash_that_is_pushed_about_keeps_its_ink() {
     assert!((other.sum() / one.sum() - 1.0).abs() < 0.005);
     let moved: f64 = one.cells.iter().zip(&other.cells).map(|(a, b)| f64::from((a - b).abs())).sum();
     assert!(moved > 0.1 * one.sum(), "{}", moved / one.sum());
-    let own = with_loose(panel(vec![ink(SAIL, Kind::Dye)], 1), vec![Loose::last(Wetting::Spray(pushed))]);
+    let own =
+        with_loose(panel(vec![ink(SAIL, Kind::Dye)], 1), vec![Loose::last(WetStep::Spray(Bottle(pushed)))]);
     let says: Vec<String> = RunSheet::of(&own, Units::Inches).steps.iter().map(|s| s.how.clone()).collect();
     assert!(says.iter().any(|how| how.contains("Push it about")), "{says:?}");
 }
@@ -860,15 +872,19 @@ fn a_wash_that_is_pushed_about_keeps_its_ink() {
 /// Complements pressed, sprayed or swiped over one another are mud, and told; neighbours are not; nor is a blend by itself.
 #[test]
 fn mud_is_told_of_what_water_brings_too() {
-    let of = |labs: [[f64; 3]; 2], deed: &dyn Fn(usize) -> Wetting| {
+    let of = |labs: [[f64; 3]; 2], deed: &dyn Fn(usize) -> WetStep| {
         let ground = panel(labs.map(|lab| ink(lab, Kind::Dye)).into(), 1);
         muddied(&with_loose(ground, vec![Loose::last(deed(1))]).surface())
     };
-    let pad = |ink: usize| Wetting::Pad(Pad { ink, stroke: Stroke::Down, times: 2, light: false });
-    let spray = |ink: usize| Wetting::Spray(Spray { on_wet: true, pumps: 14, ..bottle(Some(ink)) });
+    let pad = |ink: usize| WetStep::Pad(Swipe(Pad { ink, stroke: Stroke::Down, times: 2, light: false }));
+    let spray = |ink: usize| WetStep::Spray(Bottle(Spray { on_wet: true, pumps: 14, ..bottle(Some(ink)) }));
     const ORANGE: [f64; 3] = [68.0, 45.0, 60.0];
     const BLUE: [f64; 3] = [44.0, -6.0, -40.0];
-    for deed in [&pad as &dyn Fn(usize) -> Wetting, &spray] {
+    // White over a colour only pales it.
+    const WHITE: [f64; 3] = [96.0, 0.0, 1.0];
+    let painted = panel(vec![ink(BLUE, Kind::Dye), ink(WHITE, Kind::Pigment)], 1);
+    assert_eq!(muddied(&with_loose(painted, vec![Loose::last(pad(1))]).surface()), []);
+    for deed in [&pad as &dyn Fn(usize) -> WetStep, &spray] {
         let told = of([ORANGE, BLUE], deed);
         assert_eq!(told.len(), 1, "{told:?}");
         assert!(told[0].inks == [0, 1] && told[0].share > 0.05, "{told:?}");
