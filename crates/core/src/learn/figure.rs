@@ -101,6 +101,8 @@ figures! {
     Blot: "blotting", Hands(20);
     /// A pad taken over the card once.
     Swipe: "going over a card with a pad", Hands(15);
+    /// A stamp inked, pressed and lifted once.
+    Print: "one print of a stamp", Hands(20);
     /// A card laid in a folder and run through the machine.
     Raise: "raising a pattern", Hands(90);
 }

@@ -14,7 +14,7 @@ use super::{
     anti_static::AntiStatic, back::Back, blot::Blot, break_into::BreakInto, buff::Buff, cool::Cool, dab::Dab,
     dry::Dry, flick::Flick, heat::Heat, lay::Lay, lift::Lift, look::Look, mask_off::MaskOff, mask_on::MaskOn,
     melt::Melt, mist::Mist, mist_mat::MistMat, powder::Powder, press::Press, raise::Raise, spray::Spray,
-    spread::Spread, sticky::Sticky, swipe::Swipe, take::Take, wipe::Wipe,
+    spread::Spread, stamp::Stamp, sticky::Sticky, swipe::Swipe, take::Take, wipe::Wipe,
 };
 use crate::ink::{Ink, Surface as Card};
 use crate::learn::Figure;
@@ -169,6 +169,8 @@ techniques! {
     Spread,
     /// Take the pad straight to the card.
     Swipe,
+    /// Press an inked stamp.
+    Stamp,
     /// Raise a pattern.
     Raise,
     /// Look, and stop early.
@@ -336,6 +338,8 @@ steps! {
     Lift(Lift),
     /// An ink pad is taken straight to the card.
     Pad(Swipe),
+    /// A shape is stamped.
+    Stamp(Stamp),
     /// Paste is scraped through the stencil of a thing, once all else that is wet has been done.
     Paste(Spread),
 }

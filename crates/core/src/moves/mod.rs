@@ -37,6 +37,7 @@
 //! | [`blot`] | blot what water stands on it |
 //! | [`spread`] | spread paste through a stencil |
 //! | [`swipe`] | take the pad straight to the card |
+//! | [`stamp`] | stamp a shape |
 //! | [`raise`] | raise a pattern by dry embossing |
 //! | [`look`] | look, and stop early |
 //! | [`dry`] | let it dry in air |
@@ -71,6 +72,7 @@ pub mod raise;
 pub mod rules;
 pub mod spray;
 pub mod spread;
+pub mod stamp;
 pub mod step;
 pub mod sticky;
 pub mod swipe;
