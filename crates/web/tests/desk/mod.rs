@@ -24,7 +24,7 @@ use zip::write::SimpleFileOptions;
 use zip::{ZipArchive, ZipWriter};
 
 /// How long a page may take to show what is waited for.
-const PATIENCE: Duration = Duration::from_secs(20);
+const PATIENCE: Duration = Duration::from_secs(60);
 
 static DESKS: AtomicU32 = AtomicU32::new(0);
 
