@@ -2,19 +2,18 @@
 // and what there is to say. No rule of the craft is here, and no measure is worked out.
 
 import Alpine from "@alpinejs/csp";
-import { ask, focusOn, keeper } from "./keeper.js";
+import { arrow, follow, shares } from "./grips.js";
+import { focusOn, keeper } from "./keeper.js";
 import { line } from "./line.js";
 import { measure } from "./measure.js";
 
 Alpine.directive("measure", measure);
 
 const MEASURES = ["starts", "full_from", "full_to", "ends"];
-const LETTERS = /[a-z"″]/i;
 const WORDS = { starts: "starts", full_from: "full from", full_to: "full to", ends: "ends" };
 const SVG = "http://www.w3.org/2000/svg";
 /** Pixels that two handles of one hill stay apart, so that each can be taken by a finger. */
 const APART = 46;
-const ARROWS = { ArrowLeft: [-1, 0], ArrowUp: [0, -1], ArrowRight: [1, 0], ArrowDown: [0, 1] };
 
 const WAYS = JSON.parse(document.getElementById("ways")?.textContent || "[]");
 const kindOf = (way) => Object.keys(way)[0];
@@ -31,6 +30,8 @@ function joined(kind, was, is) {
       return was.field === is.field ? { ...is, by: was.by + is.by } : null;
     case "round":
       return was + is;
+    case "veils":
+      return was.field === is.field ? { ...is, by: was.by + is.by } : null;
     case "edge": {
       if (was.field !== is.field || was.edge !== is.edge) return null;
       if ("at" in Object(is.to)) return is;
@@ -67,40 +68,30 @@ Alpine.data("blend", () => ({
   wrong: {},
   /** A field that is being typed in, and what stands in it: an answer to something else leaves it alone. */
   typing: { cell: "", text: "" },
-  inches: 1,
 
   init() {
-    const { ratio, inches } = this.$el.dataset;
-    this.$el.style.setProperty("--ratio", ratio);
-    this.inches = Number(inches);
-    new ResizeObserver(() => this.take()).observe(this.$refs.drawing);
-    this.takeUp();
-    this.changed();
-    this.takeUpLine();
+    new ResizeObserver(() => this.measureDrawing()).observe(this.$refs.drawing);
+    this.begin();
   },
 
   /** Takes the measure of the drawing. */
-  take() {
+  measureDrawing() {
     const box = this.$refs.drawing.getBoundingClientRect();
     this.long = (this.look.hills.lying ? box.width : box.height) || this.long;
   },
 
-  changed() {
-    this.see(true);
+  /** Looks at it again, in another light or at another blend. */
+  see() {
+    this.wish({ settled: true });
   },
 
-  /** Asks how the panel as it stands would look. */
-  see(settled) {
-    this.wish({ settled });
+  /** Bends the blend looked at. What mends it, which takes a moment longer, follows once it is kept. */
+  bend(change, more) {
+    this.make(change, { settled: false, blend: this.blend, ...more });
   },
 
-  /** Bends the blend looked at; kept under its label, where it has one. */
-  bend(change, label, cell) {
-    this.wish({ change, label, cell, settled: false, blend: this.blend });
-  },
-
-  asks({ blend }) {
-    return { blend: blend ?? this.blend, damp: this.damp };
+  asks({ change, blend = this.blend }) {
+    return { change: change && { blend, change }, blend, damp: this.damp };
   },
   seen(look, { change, cell }) {
     this.blend = look.blend;
@@ -111,9 +102,9 @@ Alpine.data("blend", () => ({
     this.hill = Math.min(this.hill, Math.max(0, look.hills.hills.length - 1));
     this.drawHills();
   },
-  refused(error, { cell }) {
-    if (cell) this.wrong = { ...this.wrong, [cell]: error.message };
-    else this.tell(error.message);
+  refuse({ field, says }) {
+    this.wrong = { ...this.wrong, [field]: says };
+    focusOn(`[data-cell="${field}"], [data-measure="${field}"]`);
   },
 
   drawHills() {
@@ -180,7 +171,7 @@ Alpine.data("blend", () => ({
   turnTo(note) {
     this.blend = note.place;
     this.hill = 0;
-    this.see(true);
+    this.see();
     focusOn(`[data-blend="${note.place}"]`);
   },
   get ownInks() {
@@ -203,24 +194,24 @@ Alpine.data("blend", () => ({
     }
     const way = WAYS[Number(form.get("way"))];
     this.$refs.adding.open = false;
-    this.bend({ add: { way, inks } }, "lay another blend over it");
+    this.bend({ add: { way, inks } });
     focusOn("#ground-title");
   },
   remove() {
-    this.bend("remove", "take a blend away");
+    this.bend("remove");
     focusOn("#ground-title");
   },
   reverse() {
-    this.bend("reverse", "turn the inks round");
+    this.bend("reverse");
   },
   oneMore() {
-    this.bend({ round: 1 }, "one more round");
+    this.bend({ round: 1 });
   },
   oneLess() {
-    this.bend({ round: -1 }, "stop a round earlier");
+    this.bend({ round: -1 });
   },
   fewest() {
-    this.bend("fewest", "as few passes as still look smooth");
+    this.bend("fewest");
   },
   get manyBlends() {
     return this.look.blends.length > 1;
@@ -229,7 +220,7 @@ Alpine.data("blend", () => ({
   // Which way it runs
 
   turn(event) {
-    this.bend({ turn: WAYS[Number(event.target.value)] }, "turn the blend");
+    this.bend({ turn: WAYS[Number(event.target.value)] });
   },
   get measures() {
     this.$nextTick(() => this.showWay());
@@ -258,8 +249,8 @@ Alpine.data("blend", () => ({
   isTyped(cell) {
     if (this.typing.cell === cell) this.typing = { cell: "", text: "" };
   },
-  setMeasure(event, { measure, words }) {
-    this.bend({ measure: { measure, text: event.target.value } }, `set ${words}`, measure);
+  setMeasure(event, { measure }) {
+    this.bend({ measure: { measure, text: event.target.value } }, { cell: measure });
   },
   get grips() {
     return this.look.way.grips.map((grip) => ({
@@ -269,36 +260,15 @@ Alpine.data("blend", () => ({
     }));
   },
   hold(event, grip) {
-    const box = this.$refs.picture.getBoundingClientRect();
-    this.follow(event, (now) => ({
-      hold: { grip: grip.key, across: (now.clientX - box.left) / box.width, down: (now.clientY - box.top) / box.height },
-    }), "bend the blend");
+    const at = shares(this.$refs.picture);
+    this.follow(event, (now) => ({ hold: { grip: grip.key, ...at(now) } }));
   },
   nudgeGrip(event, grip) {
-    const by = ARROWS[event.key];
-    if (!by) return;
-    event.preventDefault();
-    this.bend({ nudge: { grip: grip.key, right: by[0], down: by[1] } }, "bend the blend");
+    const by = arrow(event);
+    if (by) this.bend({ nudge: { grip: grip.key, right: by[0], down: by[1] } });
   },
-
-  /** Follows a pointer from where it was pressed: each move bends, letting go keeps. */
-  follow(event, change, label) {
-    event.preventDefault();
-    const target = event.currentTarget;
-    target.focus();
-    target.setPointerCapture(event.pointerId);
-    let last = null;
-    const drag = (now) => {
-      last = change(now);
-      if (last) this.bend(last);
-    };
-    const drop = () => {
-      target.removeEventListener("pointermove", drag);
-      if (last) this.bend(last, label);
-    };
-    target.addEventListener("pointermove", drag);
-    target.addEventListener("pointerup", drop, { once: true });
-    target.addEventListener("pointercancel", drop, { once: true });
+  follow(event, change) {
+    follow(event, change, (change, kept) => this.bend(change, { kept }));
   },
 
   // Hills
@@ -327,30 +297,34 @@ Alpine.data("blend", () => ({
       };
     });
   },
+  /** Where a pointer is along the blend. */
+  along() {
+    const at = shares(this.$refs.drawing);
+    const { lying, turned } = this.look.hills;
+    return (now) => {
+      const share = lying ? at(now).across : at(now).down;
+      return turned ? 1 - share : share;
+    };
+  },
   grabHill(event, body) {
     this.pick(body);
-    const box = this.$refs.drawing.getBoundingClientRect();
-    const { lying, turned } = this.look.hills;
-    const { marks } = this.look.hills;
-    const at = (now) => (lying ? (now.clientX - box.left) / box.width : (now.clientY - box.top) / box.height);
-    let gone = 0;
+    const [at, { marks }] = [this.along(), this.look.hills];
     const began = at(event);
+    let gone = 0;
     this.follow(event, (now) => {
-      const steps = Math.round((turned ? -1 : 1) * (at(now) - began) * marks);
+      const steps = Math.round((at(now) - began) * marks);
       const by = steps - gone;
       gone = steps;
       return { shift: { field: body.place, by } };
-    }, `move ${body.label}`);
+    });
   },
   nudgeHill(event, body) {
-    const by = this.onward(event.key);
-    if (!by) return;
-    event.preventDefault();
-    this.bend({ shift: { field: body.place, by } }, `move ${body.label}`);
+    const by = this.onward(event);
+    if (by) this.bend({ shift: { field: body.place, by } });
   },
   /** Whichever way the blend lies, on is towards the right and downwards. */
-  onward(key) {
-    const [right, down] = ARROWS[key] ?? [0, 0];
+  onward(event) {
+    const [right, down] = arrow(event) ?? [0, 0];
     return (this.look.hills.turned ? -1 : 1) * (right + down);
   },
   get handles() {
@@ -383,21 +357,17 @@ Alpine.data("blend", () => ({
       };
     });
   },
-  grab(event, handle) {
-    const box = this.$refs.drawing.getBoundingClientRect();
-    const { lying, turned } = this.look.hills;
-    this.follow(event, (now) => {
-      const share = lying ? (now.clientX - box.left) / box.width : (now.clientY - box.top) / box.height;
-      return { edge: { field: handle.field, edge: handle.measure, to: { at: turned ? 1 - share : share } } };
-    }, `move ${handle.label}`);
+  grab(event, { field, measure }) {
+    const at = this.along();
+    this.follow(event, (now) => ({ edge: { field, edge: measure, to: { at: at(now) } } }));
   },
-  nudge(event, handle) {
-    const by = this.onward(event.key);
+  nudge(event, { field, measure }) {
+    const by = this.onward(event);
     const ends = this.look.hills.turned ? { Home: "most", End: "least" } : { Home: "least", End: "most" };
     const to = by ? { by } : ends[event.key];
     if (!to) return;
     event.preventDefault();
-    this.bend({ edge: { field: handle.field, edge: handle.measure, to } }, `move ${handle.label}`);
+    this.bend({ edge: { field, edge: measure, to } });
   },
 
   // What there is to say
@@ -489,79 +459,43 @@ Alpine.data("blend", () => ({
       };
     });
   },
-  fields(panel) {
-    return panel.scene.ground[this.blend].fields;
+  type(event, field, edge) {
+    this.bend({ write: { field, edge, text: event.target.value } }, { cell: `${field}-${edge}` });
   },
-  type(event, place, which) {
-    const text = event.target.value.trim();
-    const unit = document.querySelector('meta[name="rosy-unit"]').content;
-    const length = LETTERS.test(text) ? text : `${text} ${unit}`;
-    this.tryKeep(`set ${this.ink(place).name}`, `${place}-${which}`, (panel) => {
-      this.fields(panel)[place][which] = length;
-    });
+  fewer(field) {
+    this.bend({ veils: { field, by: -1 } });
   },
-
-  /** Keeps a change only if the program can lay it; otherwise says why by the field. */
-  async tryKeep(label, cell, change) {
-    const tried = JSON.parse(JSON.stringify(this.panel));
-    change(tried);
-    try {
-      const asked = { panel: tried, blend: this.blend, dpi: 20, settled: false };
-      this.panel = (await ask("POST", "/api/panels/look", asked)).panel;
-    } catch (error) {
-      if (!error.away) {
-        this.wrong = { ...this.wrong, [cell]: error.message };
-        focusOn(`[data-cell="${cell}"]`);
-        return;
-      }
-      this.panel = tried;
-    }
-    this.isTyped(cell);
-    this.keep(label);
-  },
-
-  keep(label) {
-    this.wrong = {};
-    this.see(true);
-    this.save(label);
-  },
-  veils(place, change) {
-    const veils = this.fields(this.panel)[place].veils + change;
-    const passes = veils === 1 ? "1 light pass" : `${veils} light passes`;
-    this.tryKeep(`lay ${this.ink(place).name} in ${passes}`, `${place}-passes`, (panel) => {
-      this.fields(panel)[place].veils = veils;
-    });
-  },
-  fewer(place) {
-    this.veils(place, -1);
-  },
-  more(place) {
-    this.veils(place, 1);
+  more(field) {
+    this.bend({ veils: { field, by: 1 } });
   },
   choose(school) {
-    this.panel.school = school.key;
-    this.keep(school.words);
+    this.bend({ school: school.key });
   },
   /** Radios follow the arrows. */
   chooseByKey(event, school) {
-    const by = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
+    const [right, down] = arrow(event) ?? [0, 0];
+    const by = right + down;
     if (!by) return;
-    event.preventDefault();
     const at = this.schools.findIndex(({ key }) => key === school.key);
     const next = this.schools[(at + by + this.schools.length) % this.schools.length];
     for (const other of this.schools) other.chosen = other === next;
     this.choose(next);
     focusOn(`[data-school="${next.key}"]`);
   },
+  /** Takes another panel in place of this one. */
+  take(panel, label) {
+    this.panel = panel;
+    this.wrong = {};
+    this.see();
+    this.save(label);
+  },
   mend(remedy, key) {
-    this.panel = remedy.panel;
-    this.keep(remedy.says.toLowerCase());
+    this.take(remedy.panel, remedy.says.toLowerCase());
     // The remedy goes with its trouble: what it was about stays.
     focusOn(key ? `[data-note="${key}"] .note-title` : "#ground-title");
   },
   reorder() {
-    this.panel = this.order.other.panel;
-    this.keep("take the other order");
+    this.take(this.order.other.panel, "take the other order");
     focusOn("#order-title");
   },
 }));

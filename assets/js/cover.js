@@ -3,13 +3,13 @@
 
 import Alpine from "@alpinejs/csp";
 import { focusOn, keeper } from "./keeper.js";
+import { arrow, follow, shares } from "./grips.js";
 import { line, showWrong, tellAnew } from "./line.js";
 import { measure } from "./measure.js";
 
 Alpine.directive("measure", measure);
 
 const SVG = "http://www.w3.org/2000/svg";
-const ARROWS = { ArrowLeft: [-1, 0], ArrowUp: [0, -1], ArrowRight: [1, 0], ArrowDown: [0, 1] };
 
 /** What two changes of one kind come to, where the second takes the place of the first or goes on from it. */
 function joined(kind, was, is) {
@@ -40,15 +40,9 @@ Alpine.data("cover", () => ({
   window: null,
   /** The thing that is taken hold of. */
   thing: 0,
-  inches: 1,
 
   init() {
-    const { ratio, inches } = this.$el.dataset;
-    this.$el.style.setProperty("--ratio", ratio);
-    this.inches = Number(inches);
-    this.takeUp();
-    this.changed();
-    this.takeUpLine();
+    this.begin();
   },
 
   seen(look, { cell, after }) {
@@ -100,48 +94,42 @@ Alpine.data("cover", () => ({
 
   // Words
 
-  word(event) {
-    const { thing, set } = event.target.dataset;
+  word({ target }) {
+    const { thing, set } = target.dataset;
     if (!set) return;
-    const place = Number(thing);
-    const to = event.target.type === "checkbox" ? (event.target.checked ? "on" : "off") : event.target.value;
-    this.wish({ change: { set: { thing: place, what: set, to } }, label: `change the ${this.name(place)}`, settled: true });
+    const to = target.type === "checkbox" ? (target.checked ? "on" : "off") : target.value;
+    this.make({ set: { thing: Number(thing), what: set, to } });
   },
-  deed(event) {
-    const button = event.target.closest("[data-deed]");
+  deed({ target }) {
+    const button = target.closest("[data-deed]");
     if (!button) return;
+    const { deed, way } = button.dataset;
     const place = Number(button.dataset.thing);
-    const name = this.name(place);
-    switch (button.dataset.deed) {
+    /** The focus on a thing's word or deed, which is then the one taken hold of. */
+    const on = (thing, word = '[data-set="name"]') => ({ cell: `[data-thing="${thing}"]${word}`, after: () => (this.thing = thing) });
+    switch (deed) {
       case "forward":
-        return this.wish({ change: { forward: place }, label: `bring the ${name} forward`, settled: true, cell: `[data-thing="${place - 1}"][data-deed="forward"]`, after: () => (this.thing = place - 1) });
+        return this.make({ forward: place }, on(place - 1, '[data-deed="forward"]'));
       case "behind":
-        return this.wish({ change: { behind: place }, label: `put the ${name} behind`, settled: true, cell: `[data-thing="${place + 1}"][data-deed="behind"]`, after: () => (this.thing = place + 1) });
+        return this.make({ behind: place }, on(place + 1, '[data-deed="behind"]'));
       case "remove":
-        return this.wish({ change: { remove: place }, label: `take the ${name} away`, settled: true, after: () => focusOn("[data-add]") });
+        return this.make({ remove: place }, { after: () => focusOn("[data-add]") });
       case "shadow":
       case "glow":
-        return this.wish({ change: { [button.dataset.deed]: place }, label: `${button.textContent.trim().toLowerCase()}: ${name}`, settled: true, cell: `[data-thing="${place + 1}"][data-set="name"]`, after: () => (this.thing = place + 1) });
+        return this.make({ [deed]: place }, on(place + 1));
       case "again":
-        return this.wish({ change: { again: place }, label: `go over the ${name} once more`, settled: true, cell: '[data-thing="0"][data-set="name"]', after: () => (this.thing = 0) });
+        return this.make({ again: place }, on(0));
       case "parts":
       case "steps": {
         const count = Math.round(Number(button.parentElement.querySelector("[data-count]").value)) || 0;
-        return this.wish({ change: { [button.dataset.deed]: { thing: place, count: Math.max(0, Math.min(99, count)) } }, label: button.dataset.deed === "parts" ? `tape the ${name} into parts` : `step the ${name} down`, settled: true, cell: `[data-thing="${place}"][data-set="name"]` });
+        return this.make({ [deed]: { thing: place, count: Math.max(0, Math.min(99, count)) } }, on(place));
       }
-      case "through":
-      case "fewer": {
-        const more = button.dataset.deed === "through";
-        return this.wish({ change: { [button.dataset.deed]: place }, label: `the ${name} through one ink ${more ? "more" : "fewer"}`, settled: true });
-      }
-      case "skim":
-        return this.wish({ change: { skim: place }, label: `raise the ${name} and skim it`, settled: true });
-      case "best":
-        return this.wish({ change: { best: place }, label: `put the ${name} where it reads best`, settled: true });
       case "trap":
-        return this.wish({ change: { trap: null }, label: "trap the colour under powder", settled: true });
+        return this.make({ trap: null });
       case "cover":
-        return this.wish({ change: { cover: button.dataset.way }, label: "make it another way", settled: true });
+        return this.make({ cover: way });
+      default:
+        return this.make({ [deed]: place });
     }
   },
   meet(event) {
@@ -152,19 +140,18 @@ Alpine.data("cover", () => ({
     return this.window ? `The ${this.window.name} shows what you would cut out. Move it until you like it; the run sheet says where it lies.` : "";
   },
   layWindow() {
-    this.wish({ change: { window: this.$refs.pane.value }, label: "lay a paper window over it", settled: true, after: () => focusOn("[data-grip=pane]") });
+    this.make({ window: this.$refs.pane.value }, { after: () => focusOn("[data-grip=pane]") });
   },
   liftWindow() {
-    this.wish({ change: { window: null }, label: "take the window away", settled: true, after: () => focusOn("[data-window]") });
+    this.make({ window: null }, { after: () => focusOn("[data-window]") });
   },
   tint() {
-    this.wish({ change: { tint: null }, label: "tint all of it after", settled: true, cell: '[data-thing="0"][data-set="name"]', after: () => (this.thing = 0) });
+    this.make({ tint: null }, { cell: '[data-thing="0"][data-set="name"]', after: () => (this.thing = 0) });
   },
   add() {
     const chosen = this.$refs.fresh.selectedOptions[0];
-    const change = "kept" in chosen.dataset ? { bring: chosen.value } : { add: chosen.value };
     this.thing = 0;
-    this.wish({ change, label: `put ${chosen.textContent} in front`, settled: true, cell: '[data-thing="0"][data-set="name"]' });
+    this.make({ ["kept" in chosen.dataset ? "bring" : "add"]: chosen.value }, { cell: '[data-thing="0"][data-set="name"]' });
   },
 
   // Grips
@@ -196,48 +183,24 @@ Alpine.data("cover", () => ({
     return [...middles, { key: "size", thing: this.thing, kind: "size", label: `The ${own.name}: larger or smaller`, style }];
   },
   hold(event, grip) {
-    event.preventDefault();
-    event.target.focus({ preventScroll: true });
-    const target = event.target;
-    target.setPointerCapture(event.pointerId);
-    const box = this.$refs.picture.getBoundingClientRect();
     const isPane = grip.key.startsWith("pane");
-    const label = isPane ? "move the window" : grip.kind === "size" ? `make the ${this.name(grip.thing)} another size` : `move the ${this.name(grip.thing)}`;
     const begun = isPane ? this.window : this.things[grip.thing];
+    const at = shares(this.$refs.picture);
     // From where it was taken hold of, so that it does not jump under the finger.
-    const off = grip.kind === "size" ? [0, 0] : [event.clientX - box.left - (begun.left / 100) * box.width, event.clientY - box.top - (begun.top / 100) * box.height];
-    const place = (now) => ({
-      across: (now.clientX - box.left - off[0]) / box.width,
-      down: (now.clientY - box.top - off[1]) / box.height,
-    });
+    const { across, down } = at(event, [begun.left / 100, begun.top / 100]);
+    const off = grip.kind === "size" ? [0, 0] : [across, down];
     const kind = grip.kind === "size" ? "size" : "move";
-    const change = (now) => (isPane ? { [`window-${kind}`]: place(now) } : { [kind]: { thing: grip.thing, ...place(now) } });
-    let last = null;
-    const drag = (now) => {
-      last = change(now);
-      this.wish({ change: last, settled: false });
-    };
-    const drop = () => {
-      target.removeEventListener("pointermove", drag);
-      if (last) this.wish({ change: last, label, settled: true });
-    };
-    target.addEventListener("pointermove", drag);
-    target.addEventListener("pointerup", drop, { once: true });
-    target.addEventListener("pointercancel", drop, { once: true });
+    const change = (now) => (isPane ? { [`window-${kind}`]: at(now, off) } : { [kind]: { thing: grip.thing, ...at(now, off) } });
+    follow(event, change, (change, kept) => this.make(change, { kept, settled: kept }));
   },
   nudge(event, grip) {
-    const [right, down] = ARROWS[event.key] ?? [0, 0];
-    if (!right && !down) return;
-    event.preventDefault();
-    if (grip.key === "pane") {
-      this.wish({ change: { "window-nudge": { right, down } }, label: "move the window", settled: true });
-    } else if (grip.key === "pane size") {
-      this.wish({ change: { "window-grow": { by: right - down } }, label: "make the window another size", settled: true });
-    } else if (grip.kind === "size") {
-      this.wish({ change: { grow: { thing: grip.thing, by: right - down } }, label: `make the ${this.name(grip.thing)} another size`, settled: true });
-    } else {
-      this.wish({ change: { nudge: { thing: grip.thing, right, down } }, label: `move the ${this.name(grip.thing)}`, settled: true });
-    }
+    const by = arrow(event);
+    if (!by) return;
+    const [right, down] = by;
+    if (grip.key === "pane") this.make({ "window-nudge": { right, down } });
+    else if (grip.key === "pane size") this.make({ "window-grow": { by: right - down } });
+    else if (grip.kind === "size") this.make({ grow: { thing: grip.thing, by: right - down } });
+    else this.make({ nudge: { thing: grip.thing, right, down } });
   },
 }));
 

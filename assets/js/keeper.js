@@ -64,7 +64,7 @@ export function unmade(name) {
       for (const key of others.splice(0)) localStorage.removeItem(key);
     },
     keep(line) {
-      const changes = line.filter((wish) => wish.change && wish.label);
+      const changes = line.filter((wish) => wish.change && (wish.kept || wish.label));
       if (changes.length > 0) localStorage.setItem(own, JSON.stringify(changes));
       else localStorage.removeItem(own);
     },

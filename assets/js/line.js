@@ -14,7 +14,7 @@ export function together(first, second, joined) {
   if (!one || !other || kindOf(one) !== kindOf(other)) return null;
   const value = joined(kindOf(one), Object.values(one)[0], Object.values(other)[0]);
   if (value === null) return null;
-  return { ...second, label: second.label || first.label, change: { [kindOf(one)]: value } };
+  return { ...second, kept: second.kept || first.kept, change: { [kindOf(one)]: value } };
 }
 
 /**
@@ -27,11 +27,22 @@ export function together(first, second, joined) {
 export function line({ address, name, joined }) {
   return {
     asking: false,
+    inches: 1,
+    /** The panel as it was seen last with all that takes a moment longer. */
+    settled: "",
     /** What is still to be asked; the first is being asked now. */
     line: [],
     unmade: null,
     takingUp: false,
 
+    begin() {
+      const { ratio, inches } = this.$el.dataset;
+      this.$el.style.setProperty("--ratio", ratio);
+      this.inches = Number(inches);
+      this.takeUp();
+      this.changed();
+      this.takeUpLine();
+    },
     /** What an earlier page changed and did not see made. */
     async takeUpLine() {
       this.unmade = unmade(`${this.shelf} ${name}`);
@@ -53,7 +64,14 @@ export function line({ address, name, joined }) {
       return this.takingUp || this.line.some((wish) => wish.change);
     },
     changed() {
-      this.wish({ settled: true });
+      if (JSON.stringify(this.panel) !== this.settled) this.wish({ settled: true });
+    },
+    /** Makes a change; where the hand still moves, it is only looked at. */
+    make(change, more) {
+      this.wish({ change, kept: true, settled: true, ...more });
+    },
+    refuse({ says }) {
+      this.tell(says);
     },
     asks: () => ({}),
     refused(error) {
@@ -90,16 +108,18 @@ export function line({ address, name, joined }) {
       try {
         if (error) this.refused(error, wish);
         else if (look.field) this.refuse(look);
-        else this.make(look, wish);
+        else this.answered(look, wish);
       } finally {
         this.keepUnmade();
         this.askNext();
       }
     },
     /** Kept first, drawn second. */
-    make(look, wish) {
+    answered(look, wish) {
       if (wish.change) this.panel = look.panel;
-      if (wish.label) this.save(wish.label);
+      if (wish.settled) this.settled = JSON.stringify(look.panel);
+      // One that lay in this browser from before has its label with it.
+      if (wish.kept || wish.label) this.save(look.label);
       this.seen(look, wish);
     },
   };

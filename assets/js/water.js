@@ -3,10 +3,10 @@
 
 import Alpine from "@alpinejs/csp";
 import { focusOn, keeper } from "./keeper.js";
+import { arrow, follow, shares } from "./grips.js";
 import { line, showWrong, tellAnew } from "./line.js";
 import { measure } from "./measure.js";
 
-const ARROWS = { ArrowLeft: [-1, 0], ArrowUp: [0, -1], ArrowRight: [1, 0], ArrowDown: [0, 1] };
 
 /** What two changes of one kind come to, the second going on from the first. */
 function joined(kind, was, is) {
@@ -24,25 +24,8 @@ function joined(kind, was, is) {
   }
 }
 
-const PLAIN = {
-  mat: "lay inks on the mat",
-  "no-mat": "put the mat away",
-  patch: "another patch on the mat",
-  press: "press once more",
-  three: "three cards from one mat",
-};
-const PLACED = {
-  "no-patch": "take a patch off the mat",
-  "no-press": "leave a press out",
-  earlier: "do it earlier",
-  later: "do it later",
-  remove: "leave it out",
-  less: "less of it",
-  more: "more of it",
-  again: "the same once again",
-  unplace: "take the last fleck back",
-  clear: "an ink that stays clean",
-};
+/** Deeds with no place of their own. */
+const PLAIN = ["mat", "no-mat", "patch", "press", "three"];
 
 Alpine.directive("measure", measure);
 Alpine.data("water", () => ({
@@ -58,15 +41,9 @@ Alpine.data("water", () => ({
   press: null,
   /** The flecks that are being placed on the picture, by their place. */
   placing: null,
-  inches: 1,
 
   init() {
-    const { ratio, inches } = this.$el.dataset;
-    this.$el.style.setProperty("--ratio", ratio);
-    this.inches = Number(inches);
-    this.takeUp();
-    this.changed();
-    this.takeUpLine();
+    this.begin();
   },
 
   seen(look, { cell, after }) {
@@ -96,14 +73,14 @@ Alpine.data("water", () => ({
     if (!showWrong(wrong, input, says)) this.tell(says);
   },
 
-  word(event) {
-    const { row, place, set } = event.target.dataset;
+  word({ target }) {
+    const { row, place, set } = target.dataset;
     if (!set) return;
-    const to = event.target.type === "checkbox" ? (event.target.checked ? "on" : "off") : event.target.value;
-    this.wish({ change: { set: { row, place: Number(place), what: set, to } }, label: `change what is done with water`, settled: true });
+    const to = target.type === "checkbox" ? (target.checked ? "on" : "off") : target.value;
+    this.make({ set: { row, place: Number(place), what: set, to } });
   },
-  deed(event) {
-    const button = event.target.closest("[data-deed]");
+  deed({ target }) {
+    const button = target.closest("[data-deed]");
     if (!button) return;
     const { deed, place } = button.dataset;
     if (deed === "placing") {
@@ -112,13 +89,11 @@ Alpine.data("water", () => ({
       focusOn("[data-placing] button");
       return;
     }
-    if (deed in PLAIN) this.wish({ change: { [deed]: null }, label: PLAIN[deed], settled: true });
-    else this.wish({ change: { [deed]: Number(place) }, label: PLACED[deed], settled: true });
+    this.make({ [deed]: PLAIN.includes(deed) ? null : Number(place) });
   },
   add() {
-    const chosen = this.$refs.fresh.selectedOptions[0];
     const next = document.querySelectorAll("[data-deed-row]").length;
-    this.wish({ change: { add: chosen.value }, label: chosen.textContent.toLowerCase(), settled: true, cell: `[data-deed-row="${next}"] .word` });
+    this.make({ add: this.$refs.fresh.value }, { cell: `[data-deed-row="${next}"] .word` });
   },
   spareName(at) {
     return `Spare card ${at + 1}`;
@@ -172,45 +147,22 @@ Alpine.data("water", () => ({
     }));
   },
   hold(event, grip) {
-    event.preventDefault();
-    event.stopPropagation();
-    const target = event.target;
-    target.focus({ preventScroll: true });
-    target.setPointerCapture(event.pointerId);
     const isPatch = grip.kind === "patch";
-    const box = (isPatch ? this.$refs.mat : this.$refs.picture).getBoundingClientRect();
-    const change = (now) => {
-      const at = { across: (now.clientX - box.left) / box.width, down: (now.clientY - box.top) / box.height };
-      return isPatch ? { hold: { patch: grip.place, ...at } } : { aim: { deed: grip.place, ...at } };
-    };
-    let last = null;
-    const drag = (now) => {
-      last = change(now);
-      this.wish({ change: last, settled: false });
-    };
-    const drop = () => {
-      target.removeEventListener("pointermove", drag);
-      if (last) this.wish({ change: last, label: isPatch ? "move a patch" : "aim the bottle", settled: true });
-    };
-    target.addEventListener("pointermove", drag);
-    target.addEventListener("pointerup", drop, { once: true });
-    target.addEventListener("pointercancel", drop, { once: true });
+    const at = shares(isPatch ? this.$refs.mat : this.$refs.picture);
+    const change = (now) => (isPatch ? { hold: { patch: grip.place, ...at(now) } } : { aim: { deed: grip.place, ...at(now) } });
+    follow(event, change, (change, kept) => this.make(change, { kept, settled: kept }));
   },
   nudge(event, grip) {
-    const [right, down] = ARROWS[event.key] ?? [0, 0];
-    if (!right && !down) return;
-    event.preventDefault();
-    const change = grip.kind === "patch" ? { nudge: { patch: grip.place, right, down } } : { "aim-nudge": { deed: grip.place, right, down } };
-    this.wish({ change, label: grip.kind === "patch" ? "move a patch" : "aim the bottle", settled: true });
+    const by = arrow(event);
+    if (!by) return;
+    const [right, down] = by;
+    this.make(grip.kind === "patch" ? { nudge: { patch: grip.place, right, down } } : { "aim-nudge": { deed: grip.place, right, down } });
   },
 
   // Flecks placed one by one
 
   place(event) {
-    if (this.placing === null) return;
-    const box = this.$refs.picture.getBoundingClientRect();
-    const at = { across: (event.clientX - box.left) / box.width, down: (event.clientY - box.top) / box.height };
-    this.wish({ change: { place: { deed: this.placing, ...at } }, label: "place a fleck", settled: true });
+    if (this.placing !== null) this.make({ place: { deed: this.placing, ...shares(this.$refs.picture)(event) } });
   },
   stopPlacing() {
     const was = this.placing;

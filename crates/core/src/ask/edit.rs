@@ -54,6 +54,8 @@ pub struct EditSeen {
     /// What is to be known of the change.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub says: Option<String>,
+    /// What the change is called where it can be taken back.
+    pub label: String,
 }
 
 /// Why nothing was changed, and what to do.
@@ -90,10 +92,11 @@ impl EditAsked {
             AnyEdit::Cover(edit) => edited(panel, edit, &has),
             AnyEdit::Water(edit) => edited(panel, edit, &has),
         };
-        let Edited { panel, blend, says } = changed.map_err(|refused| match refused.field.as_str() {
-            "" => EditError::Refused(refused),
-            _ => EditError::Field(refused),
-        })?;
-        Ok(EditSeen { panel, blend, says })
+        let Edited { panel, blend, says, label } =
+            changed.map_err(|refused| match refused.field.as_str() {
+                "" => EditError::Refused(refused),
+                _ => EditError::Field(refused),
+            })?;
+        Ok(EditSeen { panel, blend, says, label })
     }
 }

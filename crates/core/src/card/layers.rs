@@ -218,36 +218,7 @@ pub fn stack(base: Sides, layers: &[Layer], units: Units) -> Result<Stacked, Lay
         clash: Clash { what: layers[layer].name.to_string(), on: on(layer), axis, how, units },
     };
     let mut base = base;
-    // Every pass works out at least one figure more or is the last.
-    loop {
-        let before = (base, known.clone());
-        for layer in (0..known.len()).chain((0..known.len()).rev()) {
-            for axis in Axis::BOTH {
-                let beneath =
-                    if layer == 0 { base } else { (known[layer - 1].width, known[layer - 1].height) };
-                let found = known[layer]
-                    .span(beneath, known[layer].count, axis)
-                    .worked_out()
-                    .map_err(|how| clash(layer, axis, how))?;
-                let set = |sides: &mut Sides, to| *axis.of(&mut sides.0, &mut sides.1) = to;
-                match layer.checked_sub(1) {
-                    None => set(&mut base, found.beneath),
-                    Some(lower) => {
-                        let mut sides = (known[lower].width, known[lower].height);
-                        set(&mut sides, found.beneath);
-                        (known[lower].width, known[lower].height) = sides;
-                    }
-                }
-                let mut sides = (known[layer].width, known[layer].height);
-                set(&mut sides, found.above);
-                (known[layer].width, known[layer].height) = sides;
-                known[layer].count = found.count;
-            }
-        }
-        if before == (base, known.clone()) {
-            break;
-        }
-    }
+    work_out(&mut base, &mut known).map_err(|(layer, axis, how)| clash(layer, axis, how))?;
     let mut beneath = Place::default();
     (beneath.width, beneath.height) = match (base, known.first()) {
         ((Some(width), Some(height)), _) => (width, height),
@@ -284,6 +255,39 @@ pub fn stack(base: Sides, layers: &[Layer], units: Units) -> Result<Stacked, Lay
         }
     }
     Ok(Stacked { width, height, layers: placed })
+}
+
+/// Works out what each layer tells of the one beneath it and of itself, until nothing more follows; otherwise says which layer's
+/// figures clash, along which axis, and how.
+fn work_out(base: &mut Sides, known: &mut [Layer]) -> Result<(), (usize, Axis, How)> {
+    // Every pass works out at least one figure more or is the last.
+    loop {
+        let before = (*base, known.to_vec());
+        for layer in (0..known.len()).chain((0..known.len()).rev()) {
+            for axis in Axis::BOTH {
+                let beneath =
+                    if layer == 0 { *base } else { (known[layer - 1].width, known[layer - 1].height) };
+                let span = known[layer].span(beneath, known[layer].count, axis);
+                let found = span.worked_out().map_err(|how| (layer, axis, how))?;
+                let set = |(width, height): (&mut Option<Length>, &mut Option<Length>), to| {
+                    *axis.of(width, height) = to;
+                };
+                match layer.checked_sub(1) {
+                    None => set((&mut base.0, &mut base.1), found.beneath),
+                    Some(lower) => {
+                        let lower = &mut known[lower];
+                        set((&mut lower.width, &mut lower.height), found.beneath);
+                    }
+                }
+                let own = &mut known[layer];
+                set((&mut own.width, &mut own.height), found.above);
+                own.count = found.count;
+            }
+        }
+        if before == (*base, known.to_vec()) {
+            return Ok(());
+        }
+    }
 }
 
 fn no_base(axis: Axis, units: Units) -> LayerError {

@@ -4,13 +4,15 @@ use crate::blend::grip::{Grip, Measure};
 use crate::blend::{Blend, Field, Way};
 use crate::ink::drawer::MOST_VEILS;
 use crate::judgement::fewest_passes;
-use crate::length::{Length, Units};
+use crate::length::{Length, ParseIn, Units};
+use crate::moves::light_passes;
 use crate::panel::Panel;
+use crate::scene::School;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::words::{MOST_MARKS, in_mm};
-use super::{Edit, Edited, Has};
+use super::{Edit, Edited, GONE, Has};
 
 /// A change to one blend.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -52,6 +54,24 @@ pub enum Change {
         /// Where to.
         to: To,
     },
+    /// One end of a hill as it was written.
+    Write {
+        /// Which hill, by its place.
+        field: usize,
+        /// Which end of it.
+        edge: Edge,
+        /// What was written.
+        text: String,
+    },
+    /// So many light passes more of an ink, or fewer.
+    Veils {
+        /// Of which hill, by its place.
+        field: usize,
+        /// By how many.
+        by: i8,
+    },
+    /// Another school to lay all of the panel in.
+    School(School),
     /// A whole hill moved by pencil marks, as far as there is room.
     Shift {
         /// Which hill, by its place.
@@ -90,6 +110,17 @@ pub enum Edge {
     Ends,
 }
 
+impl Edge {
+    fn of(self, field: &mut Field) -> &mut Length {
+        match self {
+            Edge::Starts => &mut field.starts,
+            Edge::FullFrom => &mut field.full_from,
+            Edge::FullTo => &mut field.full_to,
+            Edge::Ends => &mut field.ends,
+        }
+    }
+}
+
 /// Where one of them is moved to.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
@@ -116,6 +147,39 @@ pub struct Bend {
 }
 
 impl Edit for Bend {
+    fn field(&self) -> String {
+        match &self.change {
+            Change::Measure { measure, .. } => word_of(measure),
+            Change::Write { field, edge, .. } => format!("{field}-{}", word_of(edge)),
+            Change::Veils { field, .. } => format!("{field}-passes"),
+            _ => String::new(),
+        }
+    }
+
+    fn label(&self, panel: &Panel, _: &Has) -> String {
+        let field = |place: &usize| panel.scene.ground.get(self.blend)?.fields.get(*place);
+        let ink = |place: &usize| field(place).and_then(|field| panel.inks.get(field.ink));
+        let name = |place: &usize| ink(place).map_or("an ink", |ink| ink.name.as_str());
+        match &self.change {
+            Change::Turn(_) => "turn the blend".into(),
+            Change::Hold { .. } | Change::Nudge { .. } => "bend the blend".into(),
+            Change::Measure { measure, .. } => format!("set {}", measure.words()),
+            Change::Edge { field, .. } | Change::Shift { field, .. } => format!("move {}", name(field)),
+            Change::Write { field, .. } => format!("set {}", name(field)),
+            Change::Veils { field: place, by } => {
+                let veils = field(place).map_or(1, |field| laid_in(field, *by));
+                format!("lay {} in {}", name(place), light_passes(veils.into()))
+            }
+            Change::School(school) => school.words().into(),
+            Change::Add { .. } => "lay another blend over it".into(),
+            Change::Reverse => "turn the inks round".into(),
+            Change::Remove => "take a blend away".into(),
+            Change::Round(by) if *by > 0 => "one more round".into(),
+            Change::Round(_) => "stop a round earlier".into(),
+            Change::Fewest => "as few passes as still look smooth".into(),
+        }
+    }
+
     fn made(&self, panel: Panel, has: &Has) -> Result<Edited, String> {
         let (panel, blend) = self.change.changed(panel, self.blend, has.units)?;
         Ok(Edited { blend: Some(blend), ..panel.into() })
@@ -156,6 +220,19 @@ impl Change {
                     shifted(&blend, field, by.clamp(-MOST_MARKS, MOST_MARKS), panel.span(place), units);
                 Ok((panel.with_blend(place, Blend { fields, ..blend }), place))
             }
+            Change::Write { field, edge, ref text } => {
+                let mut fields = blend.fields.clone();
+                let hill = fields.get_mut(field).ok_or(GONE)?;
+                *edge.of(hill) = text.parse_in(units).map_err(|error| error.to_string())?;
+                Ok((panel.with_blend(place, Blend { fields, ..blend }), place))
+            }
+            Change::Veils { field, by } => {
+                let mut fields = blend.fields.clone();
+                let hill = fields.get_mut(field).ok_or(GONE)?;
+                hill.veils = hill.veils.saturating_add_signed(by);
+                Ok((panel.with_blend(place, Blend { fields, ..blend }), place))
+            }
+            Change::School(school) => Ok((Panel { school, ..panel }.laid(), place)),
             Change::Add { way, ref inks } => {
                 way.check(size).map_err(|error| error.to_string())?;
                 let chosen =
@@ -177,15 +254,22 @@ impl Change {
             Change::Remove => Ok((panel.without_blend(place), place.saturating_sub(1))),
             Change::Fewest => Ok((fewest_passes(&panel, place), place)),
             Change::Round(by) => {
-                let more = |field: &Field| {
-                    let veils = field.veils.saturating_add_signed(by).clamp(1, MOST_VEILS);
-                    Field { veils, ..*field }
-                };
+                let more = |field: &Field| Field { veils: laid_in(field, by), ..*field };
                 let fields = blend.fields.iter().map(more).collect();
                 Ok((panel.with_blend(place, Blend { fields, ..blend }), place))
             }
         }
     }
+}
+
+/// A word as it is sent.
+fn word_of(of: &impl Serialize) -> String {
+    serde_json::to_value(of).ok().and_then(|word| word.as_str().map(str::to_owned)).unwrap_or_default()
+}
+
+/// In how many light passes a field is laid with so many more, or fewer.
+fn laid_in(field: &Field, by: i8) -> u8 {
+    field.veils.saturating_add_signed(by).clamp(1, MOST_VEILS)
 }
 
 /// The fields with one end of one hill moved to a pencil mark, kept between those beside it.
@@ -194,12 +278,13 @@ fn moved(blend: &Blend, place: usize, edge: Edge, to: To, span: Length, units: U
     let Some(hill) = fields.get_mut(place) else { return fields };
     let mark = units.pencil();
     let own = *hill;
-    let (at, least, most) = match edge {
-        Edge::Starts => (&mut hill.starts, Length::ZERO, own.full_from),
-        Edge::FullFrom => (&mut hill.full_from, own.starts, own.full_to),
-        Edge::FullTo => (&mut hill.full_to, own.full_from, own.ends),
-        Edge::Ends => (&mut hill.ends, own.full_to, span),
+    let (least, most) = match edge {
+        Edge::Starts => (Length::ZERO, own.full_from),
+        Edge::FullFrom => (own.starts, own.full_to),
+        Edge::FullTo => (own.full_from, own.ends),
+        Edge::Ends => (own.full_to, span),
     };
+    let at = edge.of(hill);
     let wished = match to {
         To::At(share) if share.is_finite() => Length::nearest(share.clamp(0.0, 1.0) * span.mm(), mark),
         To::At(_) => *at,

@@ -4,23 +4,15 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::gets::{self, Gets};
-use super::words::{self, Written, choice, either, in_mm, nudged};
-use super::{Edit, Edited, GONE, Has};
-use crate::colour::Lab;
-use crate::ink::{DrawerError, Ink, Kind, Powder};
-use crate::judgement::greeting::best_place;
+use super::things::Things;
+use super::words::{self, Written, choice, either};
+use super::{Edit, Edited, GONE, Has, gets, window};
+use crate::ink::{DrawerError, Powder};
 use crate::length::{Length, ParseIn, Units};
-use crate::order::ways::{trapped, ways};
 use crate::panel::Panel;
-use crate::place::{Extent, Point};
-use crate::scene::company::{MOST_PARTS, free_names, tint, usual_shadow};
-use crate::scene::snap::caught;
-use crate::scene::{Covering, MOST_THINGS, Thing};
-use crate::search::darker::darker;
+use crate::scene::{Covering, Thing};
 use crate::shape::family::{self, Value};
-use crate::shape::kept::{Figure, PERCENT, Shape};
-use crate::shape::steps::REPEATS;
+use crate::shape::kept::{Figure, Shape};
 use crate::shape::{Cut, Drawn, Use};
 
 /// A change to the things on a panel.
@@ -233,6 +225,45 @@ impl Edit for Change {
         }
     }
 
+    fn label(&self, panel: &Panel, has: &Has) -> String {
+        let named = |place: &usize| panel.scene.things.get(*place).map(|thing| thing.shape.name.as_str());
+        let name = |place: &usize| named(place).unwrap_or("thing");
+        match self {
+            Change::Add(family) => {
+                let family = family::find(family).map_or("it", |family| family.words);
+                format!("put {family} in front")
+            }
+            Change::Bring(_) => {
+                let name = has.shape.map_or("it", |shape| shape.name.as_str());
+                format!("put {name} in front")
+            }
+            Change::Set(Written { field, .. }) => format!("change the {}", name(&field.thing)),
+            Change::Move { thing, .. } | Change::Nudge { thing, .. } => format!("move the {}", name(thing)),
+            Change::Size { thing, .. } | Change::Grow { thing, .. } => {
+                format!("make the {} another size", name(thing))
+            }
+            Change::Forward(place) => format!("bring the {} forward", name(place)),
+            Change::Behind(place) => format!("put the {} behind", name(place)),
+            Change::Remove(place) => format!("take the {} away", name(place)),
+            Change::Shadow(place) => format!("a shadow behind the {}", name(place)),
+            Change::Glow(place) => format!("white round the {}", name(place)),
+            Change::Skim(place) => format!("raise the {} and skim it", name(place)),
+            Change::Again(place) => format!("go over the {} once more", name(place)),
+            Change::Through(place) => format!("the {} through one ink more", name(place)),
+            Change::Fewer(place) => format!("the {} through one ink fewer", name(place)),
+            Change::Parts { thing, .. } => format!("tape the {} into parts", name(thing)),
+            Change::Steps { thing, .. } => format!("step the {} down", name(thing)),
+            Change::Tint => "tint all of it after".into(),
+            Change::Best(place) => format!("put the {} where it reads best", name(place)),
+            Change::Cover(_) => "make it another way".into(),
+            Change::Trap => "trap the colour under powder".into(),
+            Change::Window(Some(_)) => "lay a paper window over it".into(),
+            Change::Window(None) => "take the window away".into(),
+            Change::WindowMove { .. } | Change::WindowNudge { .. } => "move the window".into(),
+            Change::WindowSize { .. } | Change::WindowGrow { .. } => "make the window another size".into(),
+        }
+    }
+
     /// Whether it may take an ink of the drawer.
     fn takes_ink(&self) -> bool {
         matches!(
@@ -247,354 +278,132 @@ impl Edit for Change {
         )
     }
 
-    fn made(&self, panel: Panel, has: &Has) -> Result<Edited, String> {
-        let mut says = None;
-        let changed = self.changed(panel, has, &mut says)?;
-        Ok(Edited { says, ..changed.into() })
+    fn brings(&self) -> Option<&str> {
+        match self {
+            Change::Bring(id) => Some(id),
+            _ => None,
+        }
     }
-}
 
-impl Change {
-    fn changed(&self, panel: Panel, has: &Has, says: &mut Option<String>) -> Result<Panel, String> {
-        let Has { drawer, units, .. } = *has;
-        let own = panel.scene.things.clone();
-        let mark = units.pencil();
-        let one = |place: usize| own.get(place).cloned().ok_or_else(|| GONE.to_owned());
-        // What keeps a thing company goes along with it.
-        let with = |panel: Panel, place: usize, thing: Thing| {
-            let changed = |(at, other): (usize, &Thing)| match at {
-                at if at == place => thing.clone(),
-                _ if own[place].is_company(other) => other.gone_along(&thing, units),
-                _ => other.clone(),
-            };
-            let things = own.iter().enumerate().map(|one| (changed(one), Some(one.0)));
-            panel.with_things(things.collect())
-        };
-        let put = |panel: Panel, at: usize, new: Vec<Thing>, instead: bool| {
-            if own.len() + new.len() - usize::from(instead) > MOST_THINGS {
-                return Err(format!("A panel takes up to {MOST_THINGS} things: take one away first."));
-            }
-            let mut things: Vec<(Thing, Option<usize>)> =
-                own.iter().cloned().enumerate().map(|(at, thing)| (thing, Some(at))).collect();
-            let gone = at..at + usize::from(instead);
-            things.splice(gone, new.into_iter().map(|thing| (thing, None)));
-            Ok(panel.with_things(things))
-        };
-        let names = |name: &str, count: usize| {
-            free_names(&own, name, count).ok_or_else(|| "Give it a shorter name first.".to_owned())
-        };
-        let name = |text: &str| names(text, 1).map(|mut names| names.remove(0));
+    fn made(&self, panel: Panel, has: &Has) -> Result<Edited, String> {
+        let things = Things::of(panel, has);
         match *self {
-            Change::Add(ref family) => {
-                let family = family::find(family).map_err(|error| error.to_string())?;
-                let name = family.words.trim_start_matches("an ").trim_start_matches("a ").to_owned();
-                let shape = Shape::new(
-                    name.parse().map_err(|_| "give it a name")?,
-                    Figure::Drawn(Drawn::usual(family)),
-                );
-                added(panel, shape)
-            }
-            Change::Bring(_) => added(panel, has.shape.cloned().ok_or(GONE)?),
+            Change::Add(ref family) => things.add(usual(family)?),
+            Change::Bring(_) => things.add(has.shape.cloned().ok_or(GONE)?),
             Change::Set(Written { ref field, ref word }) => {
-                let (mut panel, place) = (panel, field.thing);
-                let thing = set(&mut panel, one(place)?, word, has)?;
-                Ok(with(panel, place, thing))
+                things.written(field.thing, |panel, thing| set(panel, thing, word, has))
             }
-            Change::Move { thing: place, across, down } => {
-                let middle = in_mm(&panel, (across, down), 1.0)?;
-                let materials = panel.materials();
-                let boxes: Vec<Extent> = materials.masks.things.iter().map(|thing| thing.extent).collect();
-                let others: Vec<Extent> =
-                    boxes.iter().enumerate().filter(|(at, _)| *at != place).map(|(_, of)| *of).collect();
-                let Extent { corner, size } = *boxes.get(place).ok_or(GONE)?;
-                let thing = one(place)?;
-                let caught = caught(Point::nearest(middle, mark), size, panel.size(), &others);
-                // The middle of a part is not the middle of the whole.
-                let at = Point {
-                    left: thing.at.left + caught.left - (corner.left + size.0 / 2),
-                    top: thing.at.top + caught.top - (corner.top + size.1 / 2),
-                };
-                Ok(with(panel, place, Thing { at, ..thing }))
-            }
-            Change::Nudge { thing: place, right, down } => {
-                let thing = one(place)?;
-                let at = nudged(thing.at, (right, down), mark);
-                Ok(with(panel, place, Thing { at, ..thing }))
-            }
-            Change::Size { thing: place, across, down } => {
-                let corner = in_mm(&panel, (across, down), 1.0)?;
-                let thing = one(place)?;
-                let Extent { size, .. } = panel.materials().extent(Some(place));
-                let percent = reaching(&thing, size, corner);
-                Ok(with(panel, place, sized(&thing, percent, units)))
-            }
-            Change::Grow { thing: place, by } => {
-                let thing = one(place)?;
-                let percent = f64::from(thing.shape.percent) + f64::from(by.clamp(-1000, 1000));
-                Ok(with(panel, place, sized(&thing, percent, units)))
-            }
-            Change::Forward(place) => swapped(panel, place.checked_sub(1), place),
-            Change::Behind(place) => swapped(panel, Some(place), place + 1),
-            Change::Remove(place) => {
-                one(place)?;
-                let left = own.into_iter().enumerate().filter(|(at, _)| *at != place);
-                Ok(panel.with_things(left.map(|(at, thing)| (thing, Some(at))).collect()))
-            }
-            Change::Shadow(place) => {
-                let thing = one(place)?;
-                let called = name(&format!("shadow of {}", thing.shape.name))?;
-                let mut panel = panel;
-                let mut shadow = thing.shadow(usual_shadow(units), called);
-                // Round what is white a rim shows by its ink, round what is inked by its white.
-                if !thing.is_inked() {
-                    shadow = gets::gets(&mut panel, shadow, Gets::Goes, has)?;
-                }
-                put(panel, place + 1, vec![shadow], false)
-            }
-            Change::Glow(place) => {
-                let thing = one(place)?;
-                let is_white = |ink: &&Ink| ink.kind == Kind::Pigment;
-                let white = panel.inks.iter().chain(drawer).filter(is_white).max_by(lightest).cloned();
-                let white =
-                    white.ok_or("There is no white pigment in the drawer: tell the drawer of one first.")?;
-                let mut panel = panel;
-                let ink = panel.ink_place(&white);
-                let glow = thing.glow(ink, name(&format!("glow round {}", thing.shape.name))?, units);
-                put(panel, place + 1, vec![glow], false)
-            }
-            Change::Skim(place) => {
-                let thing = one(place)?;
-                let ground = panel.scene.ground.first().filter(|blend| !blend.fields.is_empty());
-                let ground =
-                    ground.cloned().ok_or("Blend the ground first: the pattern is skimmed over that.")?;
-                let mut panel = panel;
-                let lights: Vec<Lab> =
-                    ground.fields.iter().map(|field| panel.inks[field.ink].lab()).collect();
-                let is_wet = |ink: &&Ink| ink.kind != Kind::Pigment;
-                let drawer: Vec<&Ink> = drawer.iter().filter(is_wet).collect();
-                let labs: Vec<Lab> = drawer.iter().map(|ink| ink.lab()).collect();
-                let found = darker(&lights, &labs);
-                let darker: Vec<Option<usize>> =
-                    found.iter().map(|one| one.map(|one| panel.ink_place(drawer[one.place]))).collect();
-                let skimmed = thing.skimmed(&ground, &darker, panel.size(), units).ok_or(
-                    "There is no ink two shades darker of the ground's families in the drawer: tell the drawer of one first.",
-                )?;
-                let missing = found.iter().zip(&ground.fields).filter(|(one, _)| one.is_none());
-                let names: Vec<&str> =
-                    missing.map(|(_, field)| panel.inks[field.ink].name.as_str()).collect();
-                if !names.is_empty() {
-                    *says = Some(format!(
-                        "The drawer has no darker ink of the family of {}.",
-                        names.join(" and ")
-                    ));
-                }
-                Ok(with(panel, place, skimmed))
-            }
-            Change::Again(place) => {
-                let thing = one(place)?;
-                if !thing.is_inked() {
-                    return Err(
-                        "It stays white: give it an ink first, then it can be gone over again.".into()
-                    );
-                }
-                let again = thing.again(name(&format!("{} again", thing.shape.name))?);
-                put(panel, 0, vec![again], false)
-            }
+            Change::Move { thing, across, down } => things.r#move(thing, (across, down)),
+            Change::Nudge { thing, right, down } => things.nudge(thing, (right, down)),
+            Change::Size { thing, across, down } => things.size(thing, (across, down)),
+            Change::Grow { thing, by } => things.grow(thing, by),
+            Change::Forward(place) => things.swap(place.checked_sub(1), place),
+            Change::Behind(place) => things.swap(Some(place), place + 1),
+            Change::Remove(place) => things.remove(place),
+            Change::Shadow(place) => things.shadow(place),
+            Change::Glow(place) => things.glow(place),
+            Change::Skim(place) => things.skim(place),
+            Change::Again(place) => things.again(place),
             Change::Through(place) => {
-                let mut panel = panel;
-                let thing = gets::through_one_more(&mut panel, one(place)?, has)?;
-                Ok(with(panel, place, thing))
+                things.written(place, |panel, thing| gets::through_one_more(panel, thing, has))
             }
             Change::Fewer(place) => {
-                let thing = gets::through_one_fewer(&panel, one(place)?, units)?;
-                Ok(with(panel, place, thing))
+                things.written(place, |panel, thing| gets::through_one_fewer(panel, thing, has.units))
             }
-            Change::Parts { thing: place, count } => {
-                let thing = one(place)?;
-                let count = count.clamp(2, MOST_PARTS);
-                let parts = thing.parts(names(thing.shape.name.as_str(), count)?, units);
-                put(panel, place, parts.map_err(|error| error.to_string())?, true)
-            }
-            Change::Steps { thing: place, count } => {
-                let thing = one(place)?;
-                let mut panel = panel;
-                let own = thing.blends().iter().flat_map(|blend| &blend.fields).next();
-                let ink = match own {
-                    Some(field) => panel.inks.get(field.ink).cloned(),
-                    None => gets::plainest(&panel, &thing, &[], drawer),
-                };
-                let ink = ink.ok_or("there is no ink in the drawer for it: tell the drawer of one first")?;
-                let place_of = panel.ink_place(&ink);
-                let names = names(thing.shape.name.as_str(), count.clamp(*REPEATS.start(), *REPEATS.end()))?;
-                let stepped = thing.stepped((place_of, &ink), names, panel.size(), units);
-                let (steps, schedule) = stepped.map_err(|error| error.to_string())?;
-                *says = Some(schedule);
-                put(panel, place, steps, true)
-            }
-            Change::Tint => {
-                // A breath of the lightest ink that is there, or of the drawer's where there is none.
-                let is_dye = |ink: &&Ink| ink.kind != Kind::Pigment;
-                let own = panel.inks.iter().filter(is_dye).max_by(lightest);
-                let ink = own.or_else(|| drawer.iter().filter(is_dye).max_by(lightest)).cloned();
-                let ink = ink.ok_or("there is no ink in the drawer for it: tell the drawer of one first")?;
-                let mut panel = panel;
-                let place = panel.ink_place(&ink);
-                let tint = tint((place, &ink), name("tint over all")?, panel.size(), units);
-                put(panel, 0, vec![tint], false)
-            }
-            Change::Best(place) => {
-                let best = best_place(&panel, place, units)
-                    .ok_or("There is no room for it on the panel: make it smaller.")?;
-                *says = Some(best.says);
-                let thing = Thing { at: best.at, ..one(place)? };
-                Ok(with(panel, place, thing))
-            }
-            Change::Cover(covering) => Ok(Panel { covering, ..panel }.laid()),
-            Change::Trap => {
-                let ways = ways(&panel);
-                let sealed = ways.iter().find(|way| !way.sealed.is_empty()).ok_or(GONE)?;
-                Ok(trapped(&panel, &sealed.sealed).laid())
-            }
-            Change::Window(None) => Ok(Panel { part: None, ..panel }),
-            Change::Window(Some(ref family)) => {
-                let part = window(&panel, family)?;
-                Ok(Panel { part: Some(part), ..panel })
-            }
-            Change::WindowMove { across, down } => {
-                let middle = in_mm(&panel, (across, down), 1.0)?;
-                let part = panel.part.clone().ok_or(GONE)?;
-                let size = part.extent(&part.shape.outline().map_err(|error| error.to_string())?).size;
-                let at = caught(Point::nearest(middle, mark), size, panel.size(), &[]);
-                Ok(Panel { part: Some(Thing { at, ..part }), ..panel })
-            }
-            Change::WindowNudge { right, down } => {
-                let part = panel.part.clone().ok_or(GONE)?;
-                let at = nudged(part.at, (right, down), mark);
-                Ok(Panel { part: Some(Thing { at, ..part }), ..panel })
-            }
-            Change::WindowSize { across, down } => {
-                let corner = in_mm(&panel, (across, down), 1.0)?;
-                let part = panel.part.clone().ok_or(GONE)?;
-                let size = part.extent(&part.shape.outline().map_err(|error| error.to_string())?).size;
-                let part = sized(&part, reaching(&part, size, corner), units);
-                Ok(Panel { part: Some(part), ..panel })
-            }
-            Change::WindowGrow { by } => {
-                let part = panel.part.clone().ok_or(GONE)?;
-                let percent = f64::from(part.shape.percent) + f64::from(by.clamp(-1000, 1000));
-                let part = sized(&part, percent, units);
-                Ok(Panel { part: Some(part), ..panel })
-            }
+            Change::Parts { thing, count } => things.parts(thing, count),
+            Change::Steps { thing, count } => things.steps(thing, count),
+            Change::Tint => things.tint(),
+            Change::Best(place) => things.best(place),
+            Change::Cover(covering) => Ok(Panel { covering, ..things.panel }.laid().into()),
+            Change::Trap => things.trap(),
+            Change::Window(None) => Ok(Panel { part: None, ..things.panel }.into()),
+            Change::Window(Some(ref family)) => window::laid(things.panel, usual(family)?),
+            Change::WindowMove { across, down } => window::moved(things.panel, (across, down), has.units),
+            Change::WindowNudge { right, down } => window::nudged(things.panel, (right, down), has.units),
+            Change::WindowSize { across, down } => window::sized(things.panel, (across, down), has.units),
+            Change::WindowGrow { by } => window::grown(things.panel, by, has.units),
         }
     }
 }
 
-/// A paper window of a family in the middle of a panel, about half as large as it.
-fn window(panel: &Panel, family: &str) -> Result<Thing, String> {
+/// A shape of a family, by its usual measures, called what it is.
+fn usual(family: &str) -> Result<Shape, String> {
     let family = family::find(family).map_err(|error| error.to_string())?;
     let name = family.words.trim_start_matches("an ").trim_start_matches("a ");
     let name = name.parse().map_err(|_| "give it a name")?;
-    let mut shape = Shape::new(name, Figure::Drawn(Drawn::usual(family)));
-    let (wide, high) = shape.outline().map_err(|error| error.to_string())?.size();
-    let half = 50.0 * (panel.width.mm() / wide).min(panel.height.mm() / high);
-    shape.percent = half.floor().clamp(f64::from(*PERCENT.start()), f64::from(*PERCENT.end())) as u16;
-    Ok(Thing::new(shape, Point { left: panel.width / 2, top: panel.height / 2 }))
-}
-
-/// By lightness.
-fn lightest(one: &&Ink, other: &&Ink) -> std::cmp::Ordering {
-    one.lab().l.total_cmp(&other.lab().l)
-}
-
-/// Of how many per cent a thing is whose corner comes to a place.
-fn reaching(thing: &Thing, size: (Length, Length), (x, y): (f64, f64)) -> f64 {
-    let half = (0.5 * size.0.mm()).hypot(0.5 * size.1.mm());
-    let far = (x - thing.at.left.mm()).hypot(y - thing.at.top.mm());
-    (f64::from(thing.shape.percent) * far / half).round()
-}
-
-fn sized(thing: &Thing, percent: f64, units: Units) -> Thing {
-    let percent = percent.clamp(f64::from(*PERCENT.start()), f64::from(*PERCENT.end())) as u16;
-    thing.reshaped(Shape { percent, ..thing.shape.clone() }, units)
-}
-
-/// A shape put in front of all, in the middle of the panel, and no larger than it.
-fn added(panel: Panel, mut shape: Shape) -> Result<Panel, String> {
-    let own = &panel.scene.things;
-    if own.len() == MOST_THINGS {
-        return Err(format!("A panel takes up to {MOST_THINGS} things: take one away first."));
-    }
-    let (wide, high) = shape.outline().map_err(|error| error.to_string())?.size();
-    let fits = (panel.width.mm() / wide).min(panel.height.mm() / high);
-    if fits < 1.0 {
-        let percent = (f64::from(shape.percent) * fits).floor().max(f64::from(*PERCENT.start()));
-        shape.percent = percent as u16;
-    }
-    // Two of one name could not be told apart in what is said.
-    let free = free_names(own, shape.name.as_str(), 1).ok_or("Give it a shorter name first.")?;
-    shape.name = free.into_iter().next().ok_or("Give it a name first.")?;
-    let at = Point { left: panel.width / 2, top: panel.height / 2 };
-    let thing = Thing::new(shape, at);
-    let others = own.iter().cloned().enumerate().map(|(at, thing)| (thing, Some(at)));
-    let things = std::iter::once((thing, None)).chain(others).collect();
-    Ok(panel.with_things(things))
-}
-
-fn swapped(panel: Panel, front: Option<usize>, behind: usize) -> Result<Panel, String> {
-    let mut things: Vec<(Thing, Option<usize>)> =
-        panel.scene.things.iter().cloned().enumerate().map(|(at, thing)| (thing, Some(at))).collect();
-    let front = front.filter(|_| behind < things.len()).ok_or("It cannot be moved further.")?;
-    things.swap(front, behind);
-    Ok(panel.with_things(things))
+    Ok(Shape::new(name, Figure::Drawn(Drawn::usual(family))))
 }
 
 /// A thing with one of its words or measures as it was written.
 fn set(panel: &mut Panel, mut thing: Thing, word: &Word, has: &Has) -> Result<Thing, String> {
     let units = has.units;
-    let length = |text: &str| text.parse_in(units).map_err(|error| error.to_string());
-    let number = |text: &str, sign: &[char]| {
-        let text = text.trim().trim_end_matches(sign).trim();
-        text.parse::<u16>().map_err(|_| "write a whole number".to_owned())
-    };
-    let mut shape = thing.shape.clone();
     match word {
         Word::Gets(word) => return gets::written(panel, thing, word, has),
-        Word::Name(text) => {
-            shape.name = text.parse().map_err(|error: DrawerError| error.to_string())?;
-            // Two of one name could not be told apart in what is said.
-            let others = panel.scene.things.iter().filter(|other| other.shape.name != thing.shape.name);
-            if others.into_iter().any(|other| other.shape.name == shape.name) {
-                return Err(format!("there is another {} on the panel: call it something else", shape.name));
-            }
-            return Ok(Thing { shape, ..thing });
-        }
+        Word::Name(text) => return named(panel, thing, text),
         Word::Over(over) => return Ok(Thing { over: *over, ..thing }),
         Word::Bold(bold) => return Ok(Thing { bold: *bold, ..thing }),
         Word::Resist(resist) => return Ok(Thing { resist: *resist, ..thing }),
-        Word::From(_) | Word::To(_) | Word::Upright(_) => {
-            let outline = shape.outline().map_err(|error| error.to_string())?;
-            let old = thing.extent(&outline).size;
-            let between = thing.between.as_mut().ok_or(GONE)?;
-            match word {
-                Word::From(text) => between.from = length(text)?,
-                Word::To(text) => between.to = length(text)?,
-                Word::Upright(upright) => between.upright = *upright,
-                _ => {}
-            }
-            thing.check_tape(&outline).map_err(|error| error.to_string())?;
-            let new = thing.extent(&outline).size;
-            thing.blends_mut().iter_mut().for_each(|blend| *blend = blend.on_another(old, new, units));
-            return Ok(thing);
-        }
+        Word::From(_) | Word::To(_) | Word::Upright(_) => return between(thing, word, units),
+        Word::Left(text) => thing.at.left = length(text, units)?,
+        Word::Top(text) => thing.at.top = length(text, units)?,
+        _ => {}
+    }
+    let mut shape = thing.shape.clone();
+    reshape(&mut shape, word, units)?;
+    // What cannot be drawn is told by its field, and the thing stays as it is.
+    shape.check().map_err(|error| error.to_string())?;
+    Ok(thing.reshaped(shape, units))
+}
+
+fn length(text: &str, units: Units) -> Result<Length, String> {
+    text.parse_in(units).map_err(|error| error.to_string())
+}
+
+fn number(text: &str, sign: &[char]) -> Result<u16, String> {
+    let text = text.trim().trim_end_matches(sign).trim();
+    text.parse().map_err(|_| "write a whole number".to_owned())
+}
+
+fn named(panel: &Panel, mut thing: Thing, text: &str) -> Result<Thing, String> {
+    let old = std::mem::replace(
+        &mut thing.shape.name,
+        text.parse().map_err(|error: DrawerError| error.to_string())?,
+    );
+    let new = &thing.shape.name;
+    // Two of one name could not be told apart in what is said.
+    if *new != old && panel.scene.things.iter().any(|other| other.shape.name == *new) {
+        return Err(format!("there is another {new} on the panel: call it something else"));
+    }
+    Ok(thing)
+}
+
+/// Tape along other lines, with what it gets stretched to them.
+fn between(mut thing: Thing, word: &Word, units: Units) -> Result<Thing, String> {
+    let outline = thing.shape.outline().map_err(|error| error.to_string())?;
+    let old = thing.extent(&outline).size;
+    let between = thing.between.as_mut().ok_or(GONE)?;
+    match word {
+        Word::From(text) => between.from = length(text, units)?,
+        Word::To(text) => between.to = length(text, units)?,
+        Word::Upright(upright) => between.upright = *upright,
+        _ => {}
+    }
+    thing.check_tape(&outline).map_err(|error| error.to_string())?;
+    let new = thing.extent(&outline).size;
+    thing.blends_mut().iter_mut().for_each(|blend| *blend = blend.on_another(old, new, units));
+    Ok(thing)
+}
+
+/// A shape with one of its own words or measures as it was written.
+fn reshape(shape: &mut Shape, word: &Word, units: Units) -> Result<(), String> {
+    match word {
         Word::Used(used) => {
             shape.used = *used;
             if shape.used != Use::Mask {
                 shape.cut = Cut::OnTheLine;
             }
         }
-        Word::Grown(text) => shape.grown = length(text)?,
-        Word::Left(text) => thing.at.left = length(text)?,
-        Word::Top(text) => thing.at.top = length(text)?,
+        Word::Grown(text) => shape.grown = length(text, units)?,
         Word::Turn(text) => shape.turn = number(text, &['°'])?,
         Word::Percent(text) => shape.percent = number(text, &['%'])?,
         Word::Mirrored(mirrored) => shape.mirrored = *mirrored,
@@ -617,24 +426,21 @@ fn set(panel: &mut Panel, mut thing: Thing, word: &Word, has: &Has) -> Result<Th
         Word::By(text) => {
             shape.cut = match shape.cut {
                 Cut::OnTheLine => Cut::OnTheLine,
-                Cut::Inside(_) => Cut::Inside(length(text)?),
-                Cut::Halo(_) => Cut::Halo(length(text)?),
+                Cut::Inside(_) => Cut::Inside(length(text, units)?),
+                Cut::Halo(_) => Cut::Halo(length(text, units)?),
             }
         }
         Word::Measure(key, text) => {
             let Figure::Drawn(drawn) = &mut shape.figure else { return Err(GONE.into()) };
-            let is_length = matches!(drawn.measures.get(key), Some(Value::Length(_)));
-            let value = if is_length {
-                Value::Length(length(text)?)
-            } else {
-                Value::Number(number(text, &[])?.into())
+            let value = match drawn.measures.get(key) {
+                Some(Value::Length(_)) => Value::Length(length(text, units)?),
+                _ => Value::Number(number(text, &[])?.into()),
             };
             drawn.measures.insert(key.clone(), value);
         }
+        _ => {}
     }
-    // What cannot be drawn is told by its field, and the thing stays as it is.
-    shape.check().map_err(|error| error.to_string())?;
-    Ok(thing.reshaped(shape, units))
+    Ok(())
 }
 
 /// How far a plug is let in or out to begin with: a hair.

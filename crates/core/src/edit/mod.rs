@@ -6,13 +6,17 @@
 //! | [`blend`] | a blend of the ground: its way, its hills, how often each ink is laid |
 //! | [`cover`] | what stands on the panel, how it is cut and covered, the paper window over it |
 //! | `gets` | what a thing gets |
+//! | `things` | the things in hand: moved, sized, put in front, parted, kept company |
 //! | [`water`] | the mat, its presses, and all that is done with water |
+//! | `window` | the paper window laid, moved and sized |
 //! | `words` | how what was written is read |
 
 pub mod blend;
 pub mod cover;
 mod gets;
+mod things;
 pub mod water;
+mod window;
 mod words;
 
 use crate::ink::Ink;
@@ -41,9 +45,17 @@ pub trait Edit {
         String::new()
     }
 
+    /// What it is called where it can be taken back, as one who does it would say.
+    fn label(&self, panel: &Panel, has: &Has) -> String;
+
     /// Whether it may take an ink of the drawer.
     fn takes_ink(&self) -> bool {
         false
+    }
+
+    /// The shape of the maker's that it brings, by its number.
+    fn brings(&self) -> Option<&str> {
+        None
     }
 
     /// Makes it.
@@ -62,11 +74,13 @@ pub struct Edited {
     pub blend: Option<usize>,
     /// What is to be known of the change.
     pub says: Option<String>,
+    /// What the change is called where it can be taken back.
+    pub label: String,
 }
 
 impl From<Panel> for Edited {
     fn from(panel: Panel) -> Edited {
-        Edited { panel, blend: None, says: None }
+        Edited { panel, blend: None, says: None, label: String::new() }
     }
 }
 
@@ -84,8 +98,9 @@ pub struct Refused {
 /// # Errors
 /// Where it cannot be made, or makes what cannot be laid.
 pub fn edited(panel: Panel, edit: &impl Edit, has: &Has) -> Result<Edited, Refused> {
+    let label = edit.label(&panel, has);
     let changed = edit.made(panel, has).and_then(|edited| match edited.panel.check() {
-        Ok(()) => Ok(edited),
+        Ok(()) => Ok(Edited { label, ..edited }),
         Err(error) => Err(error.to_string()),
     });
     changed.map_err(|says| Refused { field: edit.field(), says })

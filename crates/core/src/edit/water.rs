@@ -226,165 +226,252 @@ impl Edit for Change {
         }
     }
 
+    fn label(&self, _: &Panel, _: &Has) -> String {
+        let words = match self {
+            Change::Mat => "lay inks on the mat",
+            Change::NoMat => "put the mat away",
+            Change::Patch => "another patch on the mat",
+            Change::NoPatch(_) => "take a patch off the mat",
+            Change::Press => "press once more",
+            Change::NoPress(_) => "leave a press out",
+            Change::Three => "three cards from one mat",
+            Change::Hold { .. } | Change::Nudge { .. } => "move a patch",
+            Change::Add(Fresh(key)) => {
+                let offer = WetStep::offers().find(|offer| offer.key == key);
+                return offer.map_or_else(String::new, |offer| offer.words.to_lowercase());
+            }
+            Change::Set(_) => "change what is done with water",
+            Change::Earlier(_) => "do it earlier",
+            Change::Later(_) => "do it later",
+            Change::Remove(_) => "leave it out",
+            Change::Less(_) => "less of it",
+            Change::More(_) => "more of it",
+            Change::Again(_) => "the same once again",
+            Change::Aim { .. } | Change::AimNudge { .. } => "aim the bottle",
+            Change::Place { .. } => "place a fleck",
+            Change::Unplace(_) => "take the last fleck back",
+            Change::Clear(_) => "an ink that stays clean",
+        };
+        words.into()
+    }
+
     fn takes_ink(&self) -> bool {
         matches!(self, Change::Mat | Change::Patch | Change::Add(_) | Change::Set(_) | Change::Clear(_))
     }
 
-    fn made(&self, mut panel: Panel, has: &Has) -> Result<Edited, String> {
-        let Has { drawer, units, .. } = *has;
-        let size = panel.size();
-        let mark = units.pencil();
-        let mut scene = panel.scene.clone();
+    fn made(&self, panel: Panel, has: &Has) -> Result<Edited, String> {
+        if let Change::Clear(nth) = *self {
+            return clear(&panel, nth, has.drawer);
+        }
+        let mut wet = Wet { scene: panel.scene.clone(), panel, has };
+        let mark = has.units.pencil();
         match *self {
-            Change::Mat => {
-                // The panel's own inks first, and up to three in all.
-                let is_wet = |ink: &&Ink| ink.kind != Kind::Pigment;
-                let mut inks: Vec<Ink> = panel.inks.iter().filter(is_wet).take(3).cloned().collect();
-                let others = drawer.iter().filter(is_wet).filter(|ink| !panel.inks.contains(ink));
-                let missing = 3 - inks.len();
-                inks.extend(others.take(missing).cloned());
-                if inks.is_empty() {
-                    return Err(
-                        "There is no ink in the drawer for the mat: tell the drawer of one first.".into()
-                    );
-                }
-                let places: Vec<usize> = inks.iter().map(|ink| panel.ink_place(ink)).collect();
-                scene.smoosh = Some(Smoosh::of(&places, size, units));
-            }
-            Change::NoMat => scene.smoosh = None,
-            Change::Patch => {
-                let smoosh = scene.smoosh.as_mut().ok_or(GONE)?;
-                if smoosh.patches.len() == MOST_PATCHES {
-                    return Err(format!("The mat takes up to {MOST_PATCHES} patches."));
-                }
-                let used: Vec<usize> = smoosh.patches.iter().map(|patch| patch.ink).collect();
-                let own = (0..panel.inks.len())
-                    .find(|ink| !used.contains(ink) && panel.inks[*ink].kind != Kind::Pigment);
-                let ink = match own {
-                    Some(ink) => ink,
-                    None => {
-                        let new =
-                            drawer.iter().find(|ink| ink.kind != Kind::Pigment && !panel.inks.contains(ink));
-                        new.map_or(used.first().copied(), |ink| Some(panel.ink_place(ink))).ok_or(GONE)?
-                    }
-                };
-                smoosh.add_patch(ink, size, units);
-            }
-            Change::NoPatch(place) => {
-                let smoosh =
-                    scene.smoosh.as_mut().filter(|smoosh| place < smoosh.patches.len()).ok_or(GONE)?;
-                smoosh.patches.remove(place);
-                if smoosh.patches.is_empty() {
-                    scene.smoosh = None;
-                }
-            }
-            Change::Press => {
-                let smoosh = scene.smoosh.as_mut().ok_or(GONE)?;
-                if smoosh.presses.len() == MOST_PRESSES {
-                    return Err(format!("A mat gives at most {MOST_PRESSES} presses."));
-                }
-                smoosh.press_again();
-            }
-            Change::NoPress(place) => {
-                let smoosh =
-                    scene.smoosh.as_mut().filter(|smoosh| place < smoosh.presses.len()).ok_or(GONE)?;
-                let gone = smoosh.presses.remove(place);
-                // The mat is not pressed dry.
-                if let Some(first) = smoosh.presses.first_mut().filter(|_| place == 0) {
-                    first.mists = first.mists.max(gone.mists);
-                }
-            }
-            Change::Three => scene.smoosh.as_mut().ok_or(GONE)?.three(),
+            Change::Mat => wet.lay_mat()?,
+            Change::NoMat => wet.scene.smoosh = None,
+            Change::Patch => wet.add_patch()?,
+            Change::NoPatch(place) => wet.remove_patch(place)?,
+            Change::Press => wet.add_press()?,
+            Change::NoPress(place) => wet.remove_press(place)?,
+            Change::Three => wet.mat()?.three(),
             Change::Hold { patch, across, down } => {
-                let at = somewhere(&panel, across, down, mark)?;
-                let patches = scene.smoosh.as_mut().map(|smoosh| &mut smoosh.patches).ok_or(GONE)?;
-                patches.get_mut(patch).ok_or(GONE)?.at = on(at, size);
+                let at = somewhere(&wet.panel, across, down, mark)?;
+                wet.move_patch(patch, |_| at)?;
             }
             Change::Nudge { patch, right, down } => {
-                let patches = scene.smoosh.as_mut().map(|smoosh| &mut smoosh.patches).ok_or(GONE)?;
-                let patch = patches.get_mut(patch).ok_or(GONE)?;
-                patch.at = on(nudged(patch.at, (right, down), mark), size);
+                wet.move_patch(patch, |at| nudged(at, (right, down), mark))?;
             }
-            Change::Add(Fresh(ref key)) => {
-                if scene.loose.len() == MOST_LOOSE {
-                    return Err(format!("Keep at most {MOST_LOOSE} of them: take one away first."));
-                }
-                if WetStep::offers().any(|offer| offer.key == key && offer.has_stencil) {
-                    // Where there is none, one is lent to it.
-                    panel = with_stencil(&panel).map_err(|error| error.to_string())?.0;
-                    scene.things.clone_from(&panel.scene.things);
-                }
-                let mut about = about(&panel, &panel.scene, drawer, units);
-                let begun = WetStep::begun(key, &mut about)?;
-                panel.inks = about.inks;
-                scene.loose.push(Loose::begun(begun));
-            }
-            Change::Set(ref field) => {
-                let kept = scene.clone();
-                let mut about = about(&panel, &kept, drawer, units);
-                let mut told = Telling::writing(&mut about, (&field.what, &field.to));
-                field.write(&mut scene, &mut told).ok_or(GONE)?;
-                told.outcome()?;
-                panel.inks = about.inks;
-            }
-            Change::Earlier(place) | Change::Later(place) => {
-                let other =
-                    if matches!(self, Change::Earlier(_)) { place.checked_sub(1) } else { Some(place + 1) };
-                let other = other.filter(|other| place.max(*other) < scene.loose.len());
-                scene.loose.swap(place, other.ok_or("It cannot be moved further.")?);
-            }
+            Change::Add(Fresh(ref key)) => wet.add_step(key)?,
+            Change::Set(ref field) => wet.write(field)?,
+            Change::Earlier(place) => wet.swap(place.checked_sub(1), place)?,
+            Change::Later(place) => wet.swap(Some(place), place + 1)?,
             Change::Remove(place) => {
-                if place >= scene.loose.len() {
-                    return Err(GONE.into());
-                }
-                scene.loose.remove(place);
+                wet.step(place)?;
+                wet.scene.loose.remove(place);
             }
-            Change::Less(place) | Change::More(place) => {
-                let percent = if matches!(self, Change::Less(_)) { LESS } else { MORE };
-                let loose = scene.loose.get_mut(place).ok_or(GONE)?;
-                loose.step = loose.step.scaled(percent)?;
-            }
+            Change::Less(place) => wet.scale(place, LESS)?,
+            Change::More(place) => wet.scale(place, MORE)?,
             Change::Again(place) => {
-                let again = scene.loose.get(place).cloned().ok_or(GONE)?;
-                if scene.loose.len() == MOST_LOOSE {
-                    return Err(format!("Keep at most {MOST_LOOSE} of them: take one away first."));
-                }
-                scene.loose.insert(place + 1, again);
+                wet.has_room()?;
+                let again = wet.step(place)?.clone();
+                wet.scene.loose.insert(place + 1, again);
             }
             Change::Aim { deed, across, down } => {
-                let at = somewhere(&panel, across, down, mark)?;
-                *bottle(&mut scene.loose, deed)? = at;
+                let at = somewhere(&wet.panel, across, down, mark)?;
+                *wet.bottle(deed)? = at;
             }
             Change::AimNudge { deed, right, down } => {
-                let bottle = bottle(&mut scene.loose, deed)?;
+                let bottle = wet.bottle(deed)?;
                 *bottle = nudged(*bottle, (right, down), mark);
             }
             Change::Place { deed, across, down } => {
-                let at = on(somewhere(&panel, across, down, Length::from_tenths_mm(1))?, size);
-                let flecks = flecks(&mut scene.loose, deed)?;
-                // Brighter than those that are flicked.
-                let radius = (flecks.median * 2)
-                    .clamp(Length::from_hundredths_mm(60), Length::from_hundredths_mm(400));
-                flecks.placed.push(Placed { at, radius });
+                let at = somewhere(&wet.panel, across, down, Length::from_tenths_mm(1))?;
+                wet.place_fleck(deed, at)?;
             }
-            Change::Unplace(deed) => drop(flecks(&mut scene.loose, deed)?.placed.pop()),
-            Change::Clear(nth) => {
-                let told = muddied(&panel.surface()).into_iter().nth(nth).ok_or(GONE)?;
-                let cleared = cleared(&panel, told.inks, drawer).map(|cleared| cleared.panel);
-                return cleared.map(Edited::from).ok_or_else(|| {
-                    "No ink in the drawer stays clean there: keep the two apart, with a mask or a dry brush between."
-                        .into()
-                });
-            }
+            Change::Unplace(deed) => drop(wet.flecks(deed)?.placed.pop()),
+            Change::Clear(_) => {}
         }
-        Ok(panel.with_scene(scene).into())
+        Ok(wet.panel.with_scene(wet.scene).into())
     }
 }
 
-fn bottle(loose: &mut [Loose], step: usize) -> Result<&mut Point, &'static str> {
-    loose.get_mut(step).and_then(|loose| loose.step.aim_mut()).ok_or(GONE)
+/// Another ink in the place of one that turns to mud.
+fn clear(panel: &Panel, nth: usize, drawer: &[Ink]) -> Result<Edited, String> {
+    let told = muddied(&panel.surface()).into_iter().nth(nth).ok_or(GONE)?;
+    let cleared = cleared(panel, told.inks, drawer).map(|cleared| cleared.panel);
+    cleared.map(Edited::from).ok_or_else(|| {
+        "No ink in the drawer stays clean there: keep the two apart, with a mask or a dry brush between."
+            .into()
+    })
 }
 
-fn flecks(loose: &mut [Loose], step: usize) -> Result<&mut Flecks, &'static str> {
-    loose.get_mut(step).and_then(|loose| loose.step.flecks_mut()).ok_or(GONE)
+fn is_wet(ink: &&Ink) -> bool {
+    ink.kind != Kind::Pigment
+}
+
+/// What is done with water on a panel, in hand.
+struct Wet<'a> {
+    panel: Panel,
+    scene: Scene,
+    has: &'a Has<'a>,
+}
+
+impl Wet<'_> {
+    fn mat(&mut self) -> Result<&mut Smoosh, String> {
+        self.scene.smoosh.as_mut().ok_or_else(|| GONE.to_owned())
+    }
+
+    /// Inks laid on the mat: the panel's own first, and up to three in all.
+    fn lay_mat(&mut self) -> Result<(), String> {
+        let mut inks: Vec<Ink> = self.panel.inks.iter().filter(is_wet).take(3).cloned().collect();
+        let others = self.has.drawer.iter().filter(is_wet).filter(|ink| !self.panel.inks.contains(ink));
+        let missing = 3 - inks.len();
+        inks.extend(others.take(missing).cloned());
+        if inks.is_empty() {
+            return Err("There is no ink in the drawer for the mat: tell the drawer of one first.".into());
+        }
+        let places: Vec<usize> = inks.iter().map(|ink| self.panel.ink_place(ink)).collect();
+        self.scene.smoosh = Some(Smoosh::of(&places, self.panel.size(), self.has.units));
+        Ok(())
+    }
+
+    /// A patch of an ink that is not on the mat yet, of the panel's own first; of its first where all are.
+    fn add_patch(&mut self) -> Result<(), String> {
+        let patches = &self.mat()?.patches;
+        if patches.len() == MOST_PATCHES {
+            return Err(format!("The mat takes up to {MOST_PATCHES} patches."));
+        }
+        let used: Vec<usize> = patches.iter().map(|patch| patch.ink).collect();
+        let panel = &mut self.panel;
+        let own = panel.inks.iter().enumerate().find(|(at, ink)| !used.contains(at) && is_wet(ink));
+        let ink = own.map(|(at, _)| at).or_else(|| {
+            let new = self.has.drawer.iter().filter(is_wet).find(|ink| !panel.inks.contains(ink))?;
+            Some(panel.ink_place(new))
+        });
+        let ink = ink.or(used.first().copied()).ok_or(GONE)?;
+        let size = panel.size();
+        self.scene.smoosh.as_mut().ok_or(GONE)?.add_patch(ink, size, self.has.units);
+        Ok(())
+    }
+
+    fn remove_patch(&mut self, place: usize) -> Result<(), String> {
+        let patches = &mut self.mat()?.patches;
+        patches.get(place).ok_or(GONE)?;
+        patches.remove(place);
+        if patches.is_empty() {
+            self.scene.smoosh = None;
+        }
+        Ok(())
+    }
+
+    fn move_patch(&mut self, place: usize, to: impl Fn(Point) -> Point) -> Result<(), String> {
+        let size = self.panel.size();
+        let patch = self.mat()?.patches.get_mut(place).ok_or(GONE)?;
+        patch.at = on(to(patch.at), size);
+        Ok(())
+    }
+
+    fn add_press(&mut self) -> Result<(), String> {
+        let mat = self.mat()?;
+        if mat.presses.len() == MOST_PRESSES {
+            return Err(format!("A mat gives at most {MOST_PRESSES} presses."));
+        }
+        mat.press_again();
+        Ok(())
+    }
+
+    fn remove_press(&mut self, place: usize) -> Result<(), String> {
+        let presses = &mut self.mat()?.presses;
+        presses.get(place).ok_or(GONE)?;
+        let gone = presses.remove(place);
+        // The mat is not pressed dry.
+        if let Some(first) = presses.first_mut().filter(|_| place == 0) {
+            first.mists = first.mists.max(gone.mists);
+        }
+        Ok(())
+    }
+
+    fn step(&mut self, place: usize) -> Result<&mut Loose, String> {
+        self.scene.loose.get_mut(place).ok_or_else(|| GONE.to_owned())
+    }
+
+    fn has_room(&self) -> Result<(), String> {
+        match self.scene.loose.len() < MOST_LOOSE {
+            true => Ok(()),
+            false => Err(format!("Keep at most {MOST_LOOSE} of them: take one away first.")),
+        }
+    }
+
+    fn add_step(&mut self, key: &str) -> Result<(), String> {
+        self.has_room()?;
+        if WetStep::offers().any(|offer| offer.key == key && offer.has_stencil) {
+            // Where there is none, one is lent to it.
+            self.panel = with_stencil(&self.panel).map_err(|error| error.to_string())?.0;
+            self.scene.things.clone_from(&self.panel.scene.things);
+        }
+        let mut about = about(&self.panel, &self.panel.scene, self.has.drawer, self.has.units);
+        let begun = WetStep::begun(key, &mut about)?;
+        self.panel.inks = about.inks;
+        self.scene.loose.push(Loose::begun(begun));
+        Ok(())
+    }
+
+    fn write(&mut self, field: &Field) -> Result<(), String> {
+        let mut about = about(&self.panel, &self.panel.scene, self.has.drawer, self.has.units);
+        let mut told = Telling::writing(&mut about, (&field.what, &field.to));
+        field.write(&mut self.scene, &mut told).ok_or(GONE)?;
+        told.outcome()?;
+        self.panel.inks = about.inks;
+        Ok(())
+    }
+
+    /// Two steps that follow one another change places.
+    fn swap(&mut self, earlier: Option<usize>, later: usize) -> Result<(), String> {
+        let earlier = earlier.filter(|_| later < self.scene.loose.len());
+        self.scene.loose.swap(earlier.ok_or("It cannot be moved further.")?, later);
+        Ok(())
+    }
+
+    fn scale(&mut self, place: usize, percent: u32) -> Result<(), String> {
+        let step = &mut self.step(place)?.step;
+        *step = step.scaled(percent)?;
+        Ok(())
+    }
+
+    fn bottle(&mut self, place: usize) -> Result<&mut Point, String> {
+        self.step(place)?.step.aim_mut().ok_or_else(|| GONE.to_owned())
+    }
+
+    fn flecks(&mut self, place: usize) -> Result<&mut Flecks, String> {
+        self.step(place)?.step.flecks_mut().ok_or_else(|| GONE.to_owned())
+    }
+
+    /// A fleck placed, brighter than those that are flicked.
+    fn place_fleck(&mut self, step: usize, at: Point) -> Result<(), String> {
+        let at = on(at, self.panel.size());
+        let flecks = self.flecks(step)?;
+        let (least, most) = (Length::from_hundredths_mm(60), Length::from_hundredths_mm(400));
+        let radius = (flecks.median * 2).clamp(least, most);
+        flecks.placed.push(Placed { at, radius });
+        Ok(())
+    }
 }

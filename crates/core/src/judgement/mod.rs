@@ -14,6 +14,7 @@
 //! | [`reading`] | how does the panel come out, all together? |
 //! | [`fewest`] | how few light passes still look as smooth? |
 //! | [`remedy`] | which change mends it? |
+//! | [`told`] | how is it told? |
 //!
 //! The judgements, each with its measure:
 //!
@@ -40,6 +41,7 @@ pub mod remedy;
 pub mod seen;
 pub mod standing_out;
 pub mod survey;
+pub mod told;
 mod view;
 
 pub use bow::Bow;

@@ -89,43 +89,9 @@ impl Technique for MaskOn {
             1 => " Put its counter in too.".into(),
             n => format!(" Put its {n} counters in too."),
         };
-        let other = Mask { part: if is_frame { Part::Plug } else { Part::Frame }, ..self.0 };
         let is_again = is_frame && surface.is_outlined(self.0.thing);
         let is_used = thing.piece(self.0.part).is_some_and(|piece| surface.last_of(piece).is_some());
-        let (title, where_to) = match (self.0.part, surface.masks.contains(&other)) {
-            (Part::Frame, _) if is_again => (
-                format!("Put the {part} of the {name} back"),
-                "down in register, its corners on the marks".to_owned(),
-            ),
-            (Part::Frame, false) if surface.is_in_register(self.0.thing) => (
-                format!("Put on the {part} of the {name}"),
-                "down in register with the one before, its corners on the marks".to_owned(),
-            ),
-            (Part::Frame, true) => {
-                (format!("Put on the {part} of the {name}"), "down round its plug, edge to edge".to_owned())
-            }
-            (Part::Plug, true) if !thing.is_loose => (
-                format!("Put on the {part} of the {name}"),
-                "down into the hole of its frame, so that no card shows between".to_owned(),
-            ),
-            _ if is_used => {
-                let lay = thing.piece(self.0.part).and_then(|piece| surface.last_of(piece));
-                let from = lay.map_or(thing.at, |lay| masks.things[lay.thing].at);
-                (
-                    format!("Move the {part} on to the {name}"),
-                    format!("down {}", moved(from, thing.at, units)),
-                )
-            }
-            _ => {
-                let corner = thing.extent.corner;
-                let at = |side: Length| side.shown(units).to_string();
-                let (left, top) =
-                    (corner.left + thing.extent.size.0 / 2, corner.top + thing.extent.size.1 / 2);
-                let place =
-                    format!("with its middle {} from the left and {} from the top edge", at(left), at(top));
-                (format!("Put on the {part} of the {name}"), format!("down {place}"))
-            }
-        };
+        let (title, where_to) = self.put_where(surface, units);
         let wiped = if is_used && !is_again { "The same piece as before: wipe it dry. " } else { "" };
         let slid = match (thing.used, self.0.part) {
             (Use::Slide, Part::Frame) => " Slide it up until its foot lies along the line.",
@@ -151,6 +117,43 @@ impl Technique for MaskOn {
 
     fn mask(&self) -> Option<Mask> {
         Some(self.0)
+    }
+}
+
+impl MaskOn {
+    /// What is done with it, and where it goes.
+    fn put_where(&self, surface: &Surface, units: Units) -> (String, String) {
+        let things = &surface.materials.masks.things;
+        let thing = &things[self.0.thing];
+        let (part, name) = (thing.called(self.0.part), &thing.name);
+        let is_frame = self.0.part == Part::Frame;
+        let other = Mask { part: if is_frame { Part::Plug } else { Part::Frame }, ..self.0 };
+        let beside = surface.masks.contains(&other);
+        let put = format!("Put on the {part} of the {name}");
+        if is_frame && surface.is_outlined(self.0.thing) {
+            let back = format!("Put the {part} of the {name} back");
+            return (back, "down in register, its corners on the marks".into());
+        }
+        if is_frame && beside {
+            return (put, "down round its plug, edge to edge".into());
+        }
+        if is_frame && surface.is_in_register(self.0.thing) {
+            return (put, "down in register with the one before, its corners on the marks".into());
+        }
+        if !is_frame && beside && !thing.is_loose {
+            return (put, "down into the hole of its frame, so that no card shows between".into());
+        }
+        if let Some(lay) = thing.piece(self.0.part).and_then(|piece| surface.last_of(piece)) {
+            let from = things[lay.thing].at;
+            return (
+                format!("Move the {part} on to the {name}"),
+                format!("down {}", moved(from, thing.at, units)),
+            );
+        }
+        let (corner, size) = (thing.extent.corner, thing.extent.size);
+        let left = (corner.left + size.0 / 2).shown(units);
+        let top = (corner.top + size.1 / 2).shown(units);
+        (put, format!("down with its middle {left} from the left and {top} from the top edge"))
     }
 }
 

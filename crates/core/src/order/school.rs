@@ -68,7 +68,22 @@ pub fn layings(
     materials: &Materials,
     school: School,
 ) -> Vec<Move> {
-    let mut strips: Vec<Strip> = Vec::new();
+    let mut strips = strips(made, (on, blends), materials);
+    let is_begun = made.iter().any(|m| m.laying().is_some_and(|laying| laying.on == on));
+    let round_count = share_out(&mut strips, is_begun, materials, school);
+    let turn = turns(&strips, materials, school);
+    let of_these = |m: &Move| m.laying().filter(|laying| laying.on == on).map(|laying| laying.round);
+    let begun = made.iter().filter_map(of_these).max().unwrap_or(1);
+    (0..round_count).flat_map(|round| laid_in(round, begun, &mut strips, &turn, materials)).collect()
+}
+
+/// The strips of a thing's blends, or of the ground's, with what of them is still to be laid.
+fn strips<'a>(
+    made: &[Move],
+    (on, blends): (Option<usize>, &'a [Blend]),
+    materials: &Materials,
+) -> Vec<Strip<'a>> {
+    let mut strips = Vec::new();
     let (over_others, size) = (blends.len() > 1, materials.extent(on).size);
     for blend in blends {
         let edges = zones(blend.way.span(size), blend.zone);
@@ -77,13 +92,17 @@ pub fn layings(
             strips.push(Strip { on, blend, field, over_others, veils, laid: 0, shares: Vec::new() });
         }
     }
-    let is_begun = made.iter().any(|m| m.laying().is_some_and(|laying| laying.on == on));
+    strips
+}
+
+/// Shares the veils of each strip out over the rounds, and says how many rounds there are.
+fn share_out(strips: &mut [Strip], is_begun: bool, materials: &Materials, school: School) -> usize {
     let most = strips.iter().map(|strip| strip.veils.len()).max().unwrap_or(0);
     let round_count = match school {
         School::AllLightFirst => 1 + rounds(most.saturating_sub(1)),
         _ => rounds(most),
     };
-    for strip in &mut strips {
+    for strip in strips {
         let veils = strip.veils.len();
         strip.shares = match school {
             // A little black at the very last, and once.
@@ -99,6 +118,11 @@ pub fn layings(
             _ => even_shares(veils, round_count),
         };
     }
+    round_count
+}
+
+/// In which order the strips are laid within a round.
+fn turns(strips: &[Strip], materials: &Materials, school: School) -> Vec<usize> {
     let mut turn: Vec<usize> = (0..strips.len()).collect();
     let lightness = |strip: usize| materials.inks[strips[strip].ink()].lab().l;
     match school {
@@ -108,48 +132,54 @@ pub fn layings(
     }
     // Black and brown along an edge come after the rest, whatever comes first: they dirty all that follows.
     turn.sort_by_key(|&strip| strips[strip].is_rim(materials, &[Family::Neutrals, Family::Browns]));
+    turn
+}
 
+/// What is laid in one round, the first being the one that was begun.
+fn laid_in(
+    round: usize,
+    begun: u8,
+    strips: &mut [Strip],
+    turn: &[usize],
+    materials: &Materials,
+) -> Vec<Move> {
     let mut laid: Vec<Move> = Vec::new();
-    let of_these = |m: &Move| m.laying().filter(|laying| laying.on == on).map(|laying| laying.round);
-    let begun = made.iter().filter_map(of_these).max().unwrap_or(1);
-    for round in 0..round_count {
-        let number = begun.saturating_add(round as u8);
-        // Pieces kept back: the strip they belong to, and the neighbour they wait for.
-        let mut kept: Vec<(usize, usize, Reach)> = Vec::new();
-        for (nth, &at) in turn.iter().enumerate() {
-            let share = strips[at].shares[round];
-            if share == 0 {
-                continue;
-            }
-            let strip = &strips[at];
-            let mut veils = strip.veils[strip.laid..strip.laid + share].to_vec();
-            let neighbour = |&&other: &&usize| {
-                let other = &strips[other];
-                std::ptr::eq(other.blend, strip.blend)
-                    && other.field.abs_diff(strip.field) == 1
-                    && other.shares[round] > 0
-            };
-            for &later in turn[nth + 1..].iter().filter(neighbour) {
-                let meeting = strip.blend.overlap(strip.field.min(strips[later].field));
-                if let Some(piece) = meeting.and_then(|meeting| keep_back(&mut veils, meeting)) {
-                    kept.push((at, later, piece));
-                }
-            }
-            if !veils.is_empty() {
-                laid.push(Lay(strip.laying(number, veils)).into());
-                let is_last = strip.laid + share == strip.veils.len();
-                laid.extend(
-                    turn[..nth]
-                        .iter()
-                        .filter(|_| is_last)
-                        .find_map(|&other| broken_into(strip, &strips[other], materials)),
-                );
-            }
-            for (earlier, _, piece) in kept.extract_if(.., |(_, later, _)| *later == at) {
-                laid.push(Back(strips[earlier].laying(number, vec![piece])).into());
-            }
-            strips[at].laid += share;
+    let number = begun.saturating_add(round as u8);
+    // Pieces kept back: the strip they belong to, and the neighbour they wait for.
+    let mut kept: Vec<(usize, usize, Reach)> = Vec::new();
+    for (nth, &at) in turn.iter().enumerate() {
+        let share = strips[at].shares[round];
+        if share == 0 {
+            continue;
         }
+        let strip = &strips[at];
+        let mut veils = strip.veils[strip.laid..strip.laid + share].to_vec();
+        let neighbour = |&&other: &&usize| {
+            let other = &strips[other];
+            std::ptr::eq(other.blend, strip.blend)
+                && other.field.abs_diff(strip.field) == 1
+                && other.shares[round] > 0
+        };
+        for &later in turn[nth + 1..].iter().filter(neighbour) {
+            let meeting = strip.blend.overlap(strip.field.min(strips[later].field));
+            if let Some(piece) = meeting.and_then(|meeting| keep_back(&mut veils, meeting)) {
+                kept.push((at, later, piece));
+            }
+        }
+        if !veils.is_empty() {
+            laid.push(Lay(strip.laying(number, veils)).into());
+            let is_last = strip.laid + share == strip.veils.len();
+            laid.extend(
+                turn[..nth]
+                    .iter()
+                    .filter(|_| is_last)
+                    .find_map(|&other| broken_into(strip, &strips[other], materials)),
+            );
+        }
+        for (earlier, _, piece) in kept.extract_if(.., |(_, later, _)| *later == at) {
+            laid.push(Back(strips[earlier].laying(number, vec![piece])).into());
+        }
+        strips[at].laid += share;
     }
     laid
 }

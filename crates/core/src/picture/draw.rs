@@ -14,7 +14,7 @@ use crate::ink::Paste;
 use crate::ink::exp::exp;
 use crate::shape::Region;
 use crate::shape::coverage::Coverage;
-use crate::surface::{Area, Hard, Lattice, Seal, Surface};
+use crate::surface::{Area, Hard, Lattice, Materials, Seal, Surface};
 
 /// Widest and highest picture drawn, in pixels a side.
 const MOST_PIXELS: usize = 8_000;
@@ -95,12 +95,7 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
 
     let mm = 25.4 / size.dpi;
     let seed = u64::from(materials.seed);
-    // Where columns fall on each texture is the same in every row.
-    let columns_of = |laid: Laid| Textured { columns: laid.columns(width, mm), laid };
-    let tooth = columns_of(Laid::of_card(mm, seed * 64 + 63));
-    let brushes: Vec<Textured> = (0..materials.inks.len())
-        .map(|ink| columns_of(Laid::by_tool(materials.tool.kind, seed * 64 + ink as u64)))
-        .collect();
+    let grain = Grain::of(materials, (mm, width), seed * 64);
     // A side that is no whole number of pixels is drawn to the edge all the same.
     let (wide, high) = materials.size_mm();
     let whole = (wide / width as f64, high / height as f64);
@@ -122,50 +117,17 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
         let beyond = Region::rect(0.0, 0.0, wide, high).minus(outline);
         Coverage::of(&beyond, (width, height), whole)
     });
-    let tooth_depth = materials.paper.surface.tooth() as f32;
     let mut rgb = vec![0; width * height * 3];
     let rows = rgb.par_chunks_exact_mut(width * 3).enumerate();
     rows.for_each_init(
         || Line::of(width),
         |line, (row, pixels)| {
-            let y = (row as f64 + 0.5) * mm;
-            let mut draw = |part: &Part, across: Range<usize>, shares: Option<&[f32]>| {
-                line.begin(across);
-                line.take_places(&part.surface, &part.table, mm, y);
-                let rows = part.table.line(y);
-                line.lay_mean(&rows);
-                for (place, ink) in part.table.inks.iter().enumerate() {
-                    line.lay_ink(&rows, place, &brushes[*ink], y);
-                }
-                if let Some(wet) = &part.wet {
-                    wet.add(line.across.clone(), mm, y, &mut line.logs);
-                }
-                // Melted powder fills the tooth, paste has its own.
-                let rough = match part.surface.under.map(|seal| seal.of) {
-                    None => Some(tooth_depth),
-                    Some(Hard::Paste(Paste::White | Paste::Tinted(_))) => Some(PASTE_TOOTH),
-                    Some(_) => None,
-                };
-                if let Some(rough) = rough {
-                    line.roughen(rough, &tooth, y);
-                }
-                line.become_light();
-                if let Some(dots) = &part.dots {
-                    dots.lay(row, line.across.clone(), mm, &mut line.logs);
-                }
-                if let (Some(relief), Some(coverage)) = (part.raised, &part.coverage) {
-                    line.raise(coverage, row, relief);
-                }
-                if part.is_covered {
-                    line.cover();
-                }
-                line.add(shares);
-            };
             for part in &parts {
                 match &part.coverage {
-                    None => draw(part, 0..width, None),
+                    None => line.draw(part, &grain, row, 0..width, None),
                     Some(coverage) => {
-                        coverage.runs(row).for_each(|(across, shares)| draw(part, across, Some(shares)));
+                        let runs = coverage.runs(row);
+                        runs.for_each(|(across, shares)| line.draw(part, &grain, row, across, Some(shares)));
                     }
                 }
             }
@@ -176,6 +138,29 @@ pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {
         },
     );
     Ok(Picture { width, height, rgb })
+}
+
+/// What roughens all that is laid: the card's tooth and the marks of the tool, one for each ink.
+struct Grain {
+    /// Millimetres to a pixel.
+    mm: f64,
+    tooth: Textured,
+    tooth_depth: f32,
+    brushes: Vec<Textured>,
+}
+
+impl Grain {
+    /// Where columns fall on each texture is the same in every row.
+    fn of(materials: &Materials, (mm, width): (f64, usize), seed: u64) -> Grain {
+        let columns_of = |laid: Laid| Textured { columns: laid.columns(width, mm), laid };
+        let brush = |ink: usize| columns_of(Laid::by_tool(materials.tool.kind, seed + ink as u64));
+        Grain {
+            mm,
+            tooth: columns_of(Laid::of_card(mm, seed + 63)),
+            tooth_depth: materials.paper.surface.tooth() as f32,
+            brushes: (0..materials.inks.len()).map(brush).collect(),
+        }
+    }
 }
 
 /// A part of the panel as it is drawn.
@@ -274,6 +259,41 @@ impl Line {
             texture: Vec::new(),
             light: vec![[0.0; 4]; width],
         }
+    }
+
+    /// Draws one run of a row of one part; where it is a share of each pixel, so much of it.
+    fn draw(&mut self, part: &Part, grain: &Grain, row: usize, across: Range<usize>, shares: Option<&[f32]>) {
+        let y = (row as f64 + 0.5) * grain.mm;
+        self.begin(across);
+        self.take_places(&part.surface, &part.table, grain.mm, y);
+        let rows = part.table.line(y);
+        self.lay_mean(&rows);
+        for (place, ink) in part.table.inks.iter().enumerate() {
+            self.lay_ink(&rows, place, &grain.brushes[*ink], y);
+        }
+        if let Some(wet) = &part.wet {
+            wet.add(self.across.clone(), grain.mm, y, &mut self.logs);
+        }
+        // Melted powder fills the tooth, paste has its own.
+        let rough = match part.surface.under.map(|seal| seal.of) {
+            None => Some(grain.tooth_depth),
+            Some(Hard::Paste(Paste::White | Paste::Tinted(_))) => Some(PASTE_TOOTH),
+            Some(_) => None,
+        };
+        if let Some(rough) = rough {
+            self.roughen(rough, &grain.tooth, y);
+        }
+        self.become_light();
+        if let Some(dots) = &part.dots {
+            dots.lay(row, self.across.clone(), grain.mm, &mut self.logs);
+        }
+        if let (Some(relief), Some(coverage)) = (part.raised, &part.coverage) {
+            self.raise(coverage, row, relief);
+        }
+        if part.is_covered {
+            self.cover();
+        }
+        self.add(shares);
     }
 
     fn begin(&mut self, across: Range<usize>) {

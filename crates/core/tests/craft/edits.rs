@@ -248,3 +248,44 @@ fn a_change_is_written_as_it_is_read_and_asked_for_from_outside() {
     let none = EditAsked { drawer: Vec::new(), ..asked };
     assert!(none.answer().unwrap_err().to_string().contains("no white pigment"));
 }
+
+#[test]
+fn a_measure_of_a_hill_is_written_in_either_system_and_refused_by_its_field() {
+    let two = panel().with_inks(vec![sail(), drawer()[0].clone()], Units::Inches);
+    let bend = |change: Value| json!({ "blend": { "blend": 0, "change": change } });
+    let write = |text: &str| bend(json!({ "write": { "field": 0, "edge": "full_to", "text": text } }));
+    let field = |panel: &Panel| panel.scene.ground[0].fields[0];
+    assert_eq!(field(&made(&two, write("1/2 in")).unwrap()).full_to, Length::from_64ths(32));
+    // A bare figure is in the maker's own system.
+    assert_eq!(made(&two, write("1/2")), made(&two, write("12.7 mm")));
+    for nonsense in ["1/0 in", "wide", "-3 in", "900 in"] {
+        let refused = made(&two, write(nonsense)).unwrap_err();
+        assert_eq!(refused.field, "0-full_to", "{nonsense}: {}", refused.says);
+    }
+    let veils = |by: i8| bend(json!({ "veils": { "field": 1, "by": by } }));
+    let laid = |panel: &Panel| panel.scene.ground[0].fields[1].veils;
+    assert_eq!(laid(&made(&two, veils(1)).unwrap()), laid(&two) + 1);
+    assert_eq!(made(&two, veils(-9)).unwrap_err().field, "1-passes");
+    let dark = made(&two, bend(json!({ "school": "dark-to-light" }))).unwrap();
+    assert_eq!(dark.scene, two.scene, "the same ink, in another order");
+    assert_ne!(dark.moves, two.moves);
+}
+
+#[test]
+fn what_can_be_taken_back_is_called_what_was_done() {
+    let drawer = drawer();
+    let label = |panel: &Panel, edit: Value| made_with(panel, edit, &drawer).unwrap().label;
+    let two = panel().with_inks(vec![sail(), drawer[0].clone()], Units::Inches);
+    let bend = |change: Value| json!({ "blend": { "blend": 0, "change": change } });
+    assert_eq!(label(&two, bend(json!("reverse"))), "turn the inks round");
+    let lay = label(&two, bend(json!({ "veils": { "field": 0, "by": 1 } })));
+    let passes = two.scene.ground[0].fields[0].veils + 1;
+    assert_eq!(lay, format!("lay {} in {passes} light passes", sail().name));
+    let ringed = all(two, &[cover(json!({ "add": "ring" }))]);
+    assert_eq!(label(&ringed, cover(json!({ "remove": 0 }))), "take the ring away");
+    assert_eq!(label(&ringed, cover(json!({ "window": null }))), "take the window away");
+    assert_eq!(label(&ringed, water(json!("mat"))), "lay inks on the mat");
+    let seen = json!({ "panel": ringed, "edit": cover(json!({ "forward": 0 })) });
+    let refused: EditAsked = serde_json::from_value(seen).unwrap();
+    assert!(refused.answer().is_err(), "what is not done has no name");
+}

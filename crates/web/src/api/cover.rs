@@ -1,12 +1,9 @@
 //! `POST /api/panels/cover`: the things on a panel as they stand on the page, how they are made, and how it would look. And
 //! the masks of a panel as files. Nothing is kept here.
 
-use std::sync::Arc;
-
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::Panel;
-use rosy_core::edit::Has;
 use rosy_core::edit::cover::Change;
 use rosy_core::ink::Name;
 use rosy_core::order::pieces::taken;
@@ -18,20 +15,17 @@ use rosy_store::Store;
 use serde::Serialize;
 use uuid::Uuid;
 
-use super::looked::{Asked, Changed, Wrong, answer, drawer, plain};
+use super::look::{Look, Seen, Wrong};
 use super::shapes::{Wanted, sheets};
 use crate::error::{ApiProblem, Problem};
 use crate::pages::cover::Told;
-use crate::picture::{data_url, for_page, is_large};
 use crate::shapes::SheetWanted;
-use crate::visitor::{Caller, Read};
+use crate::visitor::Caller;
 use crate::workroom::Workroom;
 
 /// How it would come out.
 #[derive(Serialize)]
-struct Look {
-    #[serde(serialize_with = "plain")]
-    panel: Arc<Planned>,
+pub struct Things {
     picture: String,
     things: Vec<ThingNote>,
     /// The paper window that is laid over it.
@@ -39,9 +33,6 @@ struct Look {
     /// The sentences, how it is made, and what is cut, as a part of the page.
     #[serde(skip_serializing_if = "Option::is_none")]
     told: Option<String>,
-    /// What is to be known of a change that was made.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    says: Option<String>,
 }
 
 /// A thing as it lies on the picture, in per cent of its width and height.
@@ -57,36 +48,19 @@ struct ThingNote {
     outline: String,
 }
 
-/// Looks.
-pub async fn look(
-    caller: Caller,
-    store: web::Data<Store>,
-    room: web::Data<Workroom>,
-    Read(asked): Read<Asked<Change>>,
-) -> Result<HttpResponse, ApiProblem> {
-    let (bench, units) = (caller.visitor.bench.id, caller.visitor.units());
-    let shape = match &asked.change {
-        Some(Change::Bring(id)) => {
-            let id = id.parse().map_err(|_| Problem::Missing("shape"))?;
-            Some(store.one::<Shape>(bench, id).await?.value)
-        }
-        _ => None,
-    };
-    let drawer = drawer(&store, bench, asked.change.as_ref()).await?;
-    let asker = caller.visitor.asker().heavy_if(is_large(asked.dpi));
-    let looked =
-        room.done(&asker, move || looked(asked, &Has { drawer: &drawer, shape: shape.as_ref(), units }));
-    answer(looked.await?)
-}
+impl Look for Things {
+    type Change = Change;
 
-fn looked(asked: Asked<Change>, has: &Has) -> Result<Look, Wrong> {
-    let (dpi, settled) = (asked.dpi, asked.settled);
-    let Changed { panel, says } = asked.changed(has)?;
-    let dpi = for_page(&panel, dpi);
-    let picture = data_url(panel.surface(), dpi).map_err(Wrong::nowhere)?;
-    let told =
-        if settled { Some(Told::of(&panel, has.units).render().map_err(Wrong::nowhere)?) } else { None };
-    Ok(Look { things: notes(&panel), window: window_note(&panel), picture, told, panel, says })
+    fn of(seen: &Seen) -> Result<Things, Wrong> {
+        let (panel, units) = (seen.panel, seen.units);
+        let told = || Told::of(panel, units).render().map_err(Wrong::nowhere);
+        Ok(Things {
+            picture: seen.drawn()?,
+            things: notes(panel),
+            window: window_note(panel),
+            told: if seen.how.settled { Some(told()?) } else { None },
+        })
+    }
 }
 
 fn notes(panel: &Planned) -> Vec<ThingNote> {

@@ -2,13 +2,13 @@
 
 pub mod ask;
 pub mod benches;
+pub mod blend;
 pub mod card;
 pub mod cover;
 pub mod evenings;
 mod hills;
 pub mod inks;
 pub mod look;
-mod looked;
 pub mod made;
 pub mod panels;
 pub mod picture;

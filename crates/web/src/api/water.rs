@@ -1,13 +1,9 @@
 //! `POST /api/panels/water`: the mat, the presses and all that is done with water as they stand on the page, and how it would
 //! look. Nothing is kept here.
 
-use std::sync::Arc;
-
-use actix_web::{HttpResponse, web};
 use askama::Template;
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
-use rosy_core::edit::Has;
 use rosy_core::edit::water::Change;
 use rosy_core::ink::{Film, Ink};
 use rosy_core::picture::Picture;
@@ -17,24 +13,18 @@ use rosy_core::place::Point;
 use rosy_core::planned::Planned;
 use rosy_core::water::bench::{Bench, Deed, Told};
 use rosy_core::{Length, Panel};
-use rosy_store::Store;
 use serde::Serialize;
 
-use super::looked::{Asked, Wrong, answer, drawer, plain};
-use crate::error::ApiProblem;
+use super::look::{Look, Seen, Wrong};
 use crate::pages::water::Told as Page;
-use crate::picture::{data_url, drawn_once, for_page, is_large, mark};
-use crate::visitor::{Caller, Read};
-use crate::workroom::Workroom;
+use crate::picture::{drawn_once, mark};
 
 /// Pixels to the inch of the pictures of the mat and of spare cards.
 const SMALL_DPI: f64 = 64.0;
 
 /// How it would come out.
 #[derive(Serialize)]
-struct Look {
-    #[serde(serialize_with = "plain")]
-    panel: Arc<Planned>,
+pub struct Water {
     picture: String,
     /// The mat misted for its first press; nothing where there is none.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -68,37 +58,22 @@ struct GripNote {
     top: f64,
 }
 
-/// Looks.
-pub async fn look(
-    caller: Caller,
-    store: web::Data<Store>,
-    room: web::Data<Workroom>,
-    Read(asked): Read<Asked<Change>>,
-) -> Result<HttpResponse, ApiProblem> {
-    let (bench, units) = (caller.visitor.bench.id, caller.visitor.units());
-    let drawer = drawer(&store, bench, asked.change.as_ref()).await?;
-    let asker = caller.visitor.asker().heavy_if(is_large(asked.dpi));
-    let looked = room.done(&asker, move || looked(asked, &Has { drawer: &drawer, shape: None, units }));
-    answer(looked.await?)
-}
+impl Look for Water {
+    type Change = Change;
 
-fn looked(asked: Asked<Change>, has: &Has) -> Result<Look, Wrong> {
-    let (dpi, settled) = (asked.dpi, asked.settled);
-    let panel = asked.changed(has)?.panel;
-    let dpi = for_page(&panel, dpi);
-    let picture = data_url(panel.surface(), dpi).map_err(Wrong::nowhere)?;
-    let told =
-        if settled { Some(Page::of(&panel, has.units).render().map_err(Wrong::nowhere)?) } else { None };
-    Ok(Look {
-        mat: mat_picture(&panel),
-        patches: patches(&panel),
-        aims: aims(&panel),
-        spares: if settled { spares(&panel) } else { Vec::new() },
-        presses: if settled { presses(&panel) } else { Vec::new() },
-        picture,
-        told,
-        panel,
-    })
+    fn of(seen: &Seen) -> Result<Water, Wrong> {
+        let (panel, settled) = (seen.panel, seen.how.settled);
+        let told = || Page::of(panel, seen.units).render().map_err(Wrong::nowhere);
+        Ok(Water {
+            picture: seen.drawn()?,
+            mat: mat_picture(panel),
+            patches: patches(panel),
+            aims: aims(panel),
+            spares: if settled { spares(panel) } else { Vec::new() },
+            presses: if settled { presses(panel) } else { Vec::new() },
+            told: if settled { Some(told()?) } else { None },
+        })
+    }
 }
 
 /// A mat, and the cards pressed on it, once so many of its deeds are done. What it looks like is drawn once: a change to one

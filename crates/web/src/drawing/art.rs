@@ -140,12 +140,6 @@ pub fn ready(drawing: &Drawing, letters: f64, look: Look) -> Ready {
     let (width, height) = (drawing.width.mm(), drawing.height.mm());
     let [over_left, over_right] = overhang(drawing, Axis::Across, letters);
     let [over_top, over_bottom] = overhang(drawing, Axis::Down, letters);
-    // Rows down the sides stand clear of figures that reach beyond the ends of those above and below.
-    let clear = |edge: Edge| match edge {
-        Edge::Left => over_left,
-        Edge::Right => over_right,
-        Edge::Top | Edge::Bottom => 0.0,
-    };
     let (left, right) = (side(Edge::Left) + over_left, side(Edge::Right) + over_right);
     let (top, bottom) = (side(Edge::Top).max(over_top), side(Edge::Bottom).max(over_bottom));
     let extent = Box4(-left, -top, left + width + right, top + height + bottom);
@@ -156,80 +150,120 @@ pub fn ready(drawing: &Drawing, letters: f64, look: Look) -> Ready {
         Look::Print if drawing.is_piece => Layer::Cut,
         Look::Print => Layer::Edges,
     };
+    let margin = Margin { size: (width, height), row, clear: [over_left, over_right], letters, look };
     for mark in &drawing.marks {
         match mark {
-            Mark::Card { place, hole, colour } => {
-                let fill = (look == Look::Screen).then(|| colour.clone());
-                let outlines = outlines(*place, *hole);
-                art.push((outline, Art::Area { outlines, fill, opacity: 1.0, pen: Some(EDGE) }));
+            Mark::Measure { edge, row, from, to, says } => {
+                margin.measure(&mut art, (*edge, *row), (from.mm(), to.mm()), says);
             }
-            Mark::Picture { whole, seen, hole } => {
-                let seen = outlines(*seen, *hole);
-                if look == Look::Screen {
-                    art.push((outline, Art::Picture { whole: of(*whole), seen: seen.clone() }));
-                }
-                art.push((outline, Art::Area { outlines: seen, fill: None, opacity: 1.0, pen: Some(EDGE) }));
-            }
-            Mark::Waste(place) if look == Look::Screen => {
-                let outlines = outlines(*place, None);
-                let fill = Some(OFF.to_owned());
-                art.push((Layer::Waste, Art::Area { outlines, fill, opacity: 0.72, pen: Some(EDGE) }));
-            }
-            Mark::Waste(_) => {}
-            Mark::Placed(place, name) => {
-                let (outlines, fill) =
-                    (outlines(*place, None), (look == Look::Screen).then(|| OFF.to_owned()));
-                art.push((Layer::Edges, Art::Area { outlines, fill, opacity: 0.6, pen: Some(PLACED) }));
-                label(&mut art, of(*place), name, letters);
-            }
-            Mark::Line(line, from, to) => {
-                let (layer, pen) = styled(*line);
-                if *line != Line::Score && look == Look::Screen {
-                    art.push((layer, Art::Line { from: at(*from), to: at(*to), pen: HALO }));
-                }
-                art.push((layer, Art::Line { from: at(*from), to: at(*to), pen }));
-            }
-            Mark::Contours(line, contours) => {
-                let (layer, pen) = styled(*line);
-                let outlines = contours.iter().cloned().map(Outline::Run).collect();
-                art.push((layer, Art::Area { outlines, fill: None, opacity: 1.0, pen: Some(pen) }));
-            }
-            Mark::Feature(centre, across) => feature(&mut art, at(*centre), across.map(|a| a.mm()), letters),
-            Mark::Label(place, text) => label(&mut art, of(*place), text, letters),
-            Mark::Measure { edge, row: out, from, to, says } => {
-                let away = (*out as f64 + 0.75) * row + clear(*edge);
-                let (from, to) = (&from.mm(), &to.mm());
-                let line = |a: f64, out: f64| match edge {
-                    Edge::Left => (-out, a),
-                    Edge::Right => (width + out, a),
-                    Edge::Top => (a, -out),
-                    Edge::Bottom => (a, height + out),
-                };
-                let tick = 0.35 * letters;
-                for end in [*from, *to] {
-                    let (from, to) = (line(end, away - tick), line(end, away + tick));
-                    art.push((Layer::Measures, Art::Line { from, to, pen: MEASURE }));
-                }
-                let (begin, end) = (line(*from, away), line(*to, away));
-                art.push((Layer::Measures, Art::Line { from: begin, to: end, pen: MEASURE }));
-                let turned = matches!(edge, Edge::Left | Edge::Right);
-                // A long measure's figure stands on its line; a short one's beyond the end nearer to the edge's own.
-                let wide = figure_wide(says, letters);
-                let middle = (from + to) / 2.0;
-                let place = if wide < to - from {
-                    art.push((Layer::Measures, backing(line(middle, away), wide, letters, turned, look)));
-                    middle
-                } else if beyond_start(*from, *to, edge.axis().of(width, height)) {
-                    from - 0.5 * wide
-                } else {
-                    to + 0.5 * wide
-                };
-                let figure = Art::Text { at: line(place, away), high: letters, turned, text: says.clone() };
-                art.push((Layer::Measures, figure));
-            }
+            mark => art_of(&mut art, mark, (outline, letters), look),
         }
     }
     Ready { art, extent, letters }
+}
+
+/// All that is marked on a piece itself.
+fn art_of(art: &mut Vec<(Layer, Art)>, mark: &Mark, (outline, letters): (Layer, f64), look: Look) {
+    let on_screen = look == Look::Screen;
+    let area = |outlines: Vec<Outline>, fill: Option<String>, opacity: f64, pen: Pen| Art::Area {
+        outlines,
+        fill,
+        opacity,
+        pen: Some(pen),
+    };
+    match mark {
+        Mark::Card { place, hole, colour } => {
+            let fill = on_screen.then(|| colour.clone());
+            art.push((outline, area(outlines(*place, *hole), fill, 1.0, EDGE)));
+        }
+        Mark::Picture { whole, seen, hole } => {
+            let seen = outlines(*seen, *hole);
+            if on_screen {
+                art.push((outline, Art::Picture { whole: of(*whole), seen: seen.clone() }));
+            }
+            art.push((outline, area(seen, None, 1.0, EDGE)));
+        }
+        Mark::Waste(place) if on_screen => {
+            art.push((Layer::Waste, area(outlines(*place, None), Some(OFF.to_owned()), 0.72, EDGE)));
+        }
+        Mark::Waste(_) | Mark::Measure { .. } => {}
+        Mark::Placed(place, name) => {
+            let fill = on_screen.then(|| OFF.to_owned());
+            art.push((Layer::Edges, area(outlines(*place, None), fill, 0.6, PLACED)));
+            label(art, of(*place), name, letters);
+        }
+        Mark::Line(line, from, to) => {
+            let (layer, pen) = styled(*line);
+            if *line != Line::Score && on_screen {
+                art.push((layer, Art::Line { from: at(*from), to: at(*to), pen: HALO }));
+            }
+            art.push((layer, Art::Line { from: at(*from), to: at(*to), pen }));
+        }
+        Mark::Contours(line, contours) => {
+            let (layer, pen) = styled(*line);
+            let outlines = contours.iter().cloned().map(Outline::Run).collect();
+            art.push((layer, area(outlines, None, 1.0, pen)));
+        }
+        Mark::Feature(centre, across) => feature(art, at(*centre), across.map(|a| a.mm()), letters),
+        Mark::Label(place, text) => label(art, of(*place), text, letters),
+    }
+}
+
+/// Where measures stand round a piece.
+struct Margin {
+    size: (f64, f64),
+    /// How far rows are apart.
+    row: f64,
+    /// Rows down the left and right stand clear of figures that reach beyond the ends of those above and below.
+    clear: [f64; 2],
+    letters: f64,
+    look: Look,
+}
+
+impl Margin {
+    /// A place so far along an edge and so far out from it.
+    fn out(&self, edge: Edge, along: f64, out: f64) -> (f64, f64) {
+        match edge {
+            Edge::Left => (-out, along),
+            Edge::Right => (self.size.0 + out, along),
+            Edge::Top => (along, -out),
+            Edge::Bottom => (along, self.size.1 + out),
+        }
+    }
+
+    /// A measure beside an edge. A long measure's figure stands on its line; a short one's beyond the end nearer to the edge's own.
+    fn measure(
+        &self,
+        art: &mut Vec<(Layer, Art)>,
+        (edge, row): (Edge, usize),
+        (from, to): (f64, f64),
+        says: &str,
+    ) {
+        let clear = match edge {
+            Edge::Left => self.clear[0],
+            Edge::Right => self.clear[1],
+            Edge::Top | Edge::Bottom => 0.0,
+        };
+        let (away, tick) = ((row as f64 + 0.75) * self.row + clear, 0.35 * self.letters);
+        let mut line = |from, to| art.push((Layer::Measures, Art::Line { from, to, pen: MEASURE }));
+        for end in [from, to] {
+            line(self.out(edge, end, away - tick), self.out(edge, end, away + tick));
+        }
+        line(self.out(edge, from, away), self.out(edge, to, away));
+        let turned = matches!(edge, Edge::Left | Edge::Right);
+        let (wide, middle) = (figure_wide(says, self.letters), (from + to) / 2.0);
+        let along = if wide < to - from {
+            let ground = backing(self.out(edge, middle, away), wide, self.letters, turned, self.look);
+            art.push((Layer::Measures, ground));
+            middle
+        } else if beyond_start(from, to, edge.axis().of(self.size.0, self.size.1)) {
+            from - 0.5 * wide
+        } else {
+            to + 0.5 * wide
+        };
+        let (at, high) = (self.out(edge, along, away), self.letters);
+        art.push((Layer::Measures, Art::Text { at, high, turned, text: says.to_owned() }));
+    }
 }
 
 /// In which group a line stands, and how it is drawn.

@@ -6,7 +6,7 @@ use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::Panel;
 use rosy_core::ask::evening::{MOST_CARDS, leftovers, says, titles};
-use rosy_core::evening::{Sitting, Standing, Step};
+use rosy_core::evening::{Scheduled, Sitting, Standing, Step};
 use rosy_core::ink::Name;
 use rosy_core::learn::learned::told;
 use rosy_core::learn::pace::With;
@@ -325,14 +325,13 @@ fn drawn(id: Uuid, sitting: &Sitting, shelf: &Shelf, frame: Frame, wrong: Option
         done: scheduled.done[card].map_or(String::new(), |done| clock(gone + done)),
         is_later: scheduled.later.contains(&card),
     };
-    let count = cards.len() - scheduled.later.len();
-    let proven = if scheduled.is_proven { "Sooner it cannot be." } else { "" };
-    let sooner = match scheduled.bound() {
-        bound if bound < scheduled.cost.finish && !scheduled.is_proven => {
-            format!("Sooner than in {} it cannot be.", told(bound as f64))
-        }
-        _ => proven.to_owned(),
+    let printed = |step: &Step| {
+        let brush = step.readied.and_then(|readied| scheduled.desk.says(readied));
+        let (name, says) = (names[step.card].clone(), says(&titles[step.card], step));
+        (clock(gone + step.begins), name, says, brush)
     };
+    let count = cards.len() - scheduled.later.len();
+    let left = finish - if standing.at.is_some() { gone } else { 0 };
     EveningPage {
         id: id.to_string(),
         name: sitting.name.to_string(),
@@ -344,12 +343,8 @@ fn drawn(id: Uuid, sitting: &Sitting, shelf: &Shelf, frame: Frame, wrong: Option
         thread: thread(&blocks, x),
         blocks: blocks.iter().map(block).collect(),
         now: standing.at.map(|_| at(gone)),
-        title: format!(
-            "{} in {}",
-            many(count, "card"),
-            told((finish - if standing.at.is_some() { gone } else { 0 }) as f64)
-        ),
-        sooner,
+        title: format!("{} in {}", many(count, "card"), told(left as f64)),
+        sooner: sooner(scheduled),
         later: scheduled.later.iter().map(|card| names[*card].clone()).collect(),
         can_be_cut: !sitting.not_begun().is_empty(),
         short: supplies::short(shelf, &sitting.cards),
@@ -358,17 +353,20 @@ fn drawn(id: Uuid, sitting: &Sitting, shelf: &Shelf, frame: Frame, wrong: Option
         heat: sitting.heat,
         room: sitting.room.as_ref().map(Name::to_string),
         minutes: sitting.minutes.map_or(String::new(), |minutes| minutes.to_string()),
-        steps: scheduled
-            .steps
-            .iter()
-            .map(|step| {
-                let brush = step.readied.and_then(|readied| scheduled.desk.says(readied));
-                let (name, says) = (names[step.card].clone(), says(&titles[step.card], step));
-                (clock(gone + step.begins), name, says, brush)
-            })
-            .collect(),
+        steps: scheduled.steps.iter().map(printed).collect(),
         wrong,
         frame,
+    }
+}
+
+/// How much sooner it could be at all.
+fn sooner(scheduled: &Scheduled) -> String {
+    match scheduled.bound() {
+        _ if scheduled.is_proven => "Sooner it cannot be.".into(),
+        bound if bound < scheduled.cost.finish => {
+            format!("Sooner than in {} it cannot be.", told(bound as f64))
+        }
+        _ => String::new(),
     }
 }
 

@@ -2,7 +2,6 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
-use rosy_core::Panel;
 use rosy_core::ask::search::{MOST_LAID, MOST_PASSES};
 use rosy_core::blend::limits::NO_CHROMA;
 use rosy_core::blend::{Verdict, meet};
@@ -10,6 +9,7 @@ use rosy_core::colour::{Illuminant, Lab, Srgb, written};
 use rosy_core::ink::{Ink, Kind, Paper, measured::bright_white};
 use rosy_core::moves::light_passes;
 use rosy_core::search::{Costs, Near, Swatch, bridges, nearest_to_each, path};
+use rosy_core::{Panel, Units};
 use rosy_store::{Kept, Store};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -155,6 +155,11 @@ impl Drawer {
         Join { colour: on_screen(met.middle), named: met.named.to_string(), verdict: met.verdict.word() }
     }
 
+    /// How each ink of a run joins the next.
+    fn joins(&self, run: &[usize]) -> Vec<Join> {
+        run.windows(2).map(|two| self.join(two[0], two[1])).collect()
+    }
+
     /// An ink by what is written of it, or the one nearest to a colour; and what there is to say of that.
     fn find(&self, text: &str) -> Result<(usize, Option<String>), String> {
         let wanted = text.trim().to_lowercase();
@@ -247,84 +252,96 @@ pub async fn show(
 
 type Wrong = Vec<(&'static str, String)>;
 
-fn found_run(drawer: &Drawer, wanted: &Wanted, bare: &Panel, units: rosy_core::Units) -> Result<Run, Wrong> {
-    let mut wrong = Wrong::new();
-    let mut end = |field: &'static str, text: &str| match drawer.find(text) {
-        Ok(found) => Some(found),
-        Err(says) => {
-            wrong.push((field, says));
-            None
+/// A run as it was asked for: the inks at its ends, how many stand between, and what is said of the ends.
+struct Ends {
+    from: usize,
+    to: usize,
+    between: usize,
+    says: Vec<String>,
+}
+
+impl Ends {
+    fn read(drawer: &Drawer, wanted: &Wanted) -> Result<Ends, Wrong> {
+        let mut wrong = Wrong::new();
+        let mut end = |field: &'static str, text: &str| match drawer.find(text) {
+            Ok(found) => Some(found),
+            Err(says) => {
+                wrong.push((field, says));
+                None
+            }
+        };
+        let (from, to) = (end("from", &wanted.from), end("to", &wanted.to));
+        let between = match wanted.between.trim() {
+            "" => 1,
+            text => text.parse().unwrap_or(usize::MAX),
+        };
+        if between > MOST_BETWEEN {
+            wrong.push(("between", format!("Choose 0 to {MOST_BETWEEN}: a blend takes up to five inks.")));
         }
-    };
-    let (from, to) = (end("from", &wanted.from), end("to", &wanted.to));
-    let between = match wanted.between.trim() {
-        "" => 1,
-        text => text.parse().unwrap_or(usize::MAX),
-    };
-    if between > MOST_BETWEEN {
-        wrong.push(("between", format!("Choose 0 to {MOST_BETWEEN}: a blend takes up to five inks.")));
+        let (Some((from, from_says)), Some((to, to_says))) = (from, to) else { return Err(wrong) };
+        if from == to {
+            wrong.push(("to", "Both ends are the same ink: name another.".into()));
+        }
+        let says = [from_says, to_says].into_iter().flatten().collect();
+        if wrong.is_empty() { Ok(Ends { from, to, between, says }) } else { Err(wrong) }
     }
-    let (Some((from, from_says)), Some((to, to_says))) = (from, to) else { return Err(wrong) };
-    if from == to {
-        wrong.push(("to", "Both ends are the same ink: name another.".into()));
+
+    /// What may stand between: all but the two. What has no colour, or covers, joins cleanly with anything, and would take the
+    /// colour out of the run; it stands between only where an end is such.
+    fn free(&mut self, drawer: &Drawer) -> Result<Vec<usize>, Wrong> {
+        let is_plain = |place: &usize| {
+            drawer.ink(*place).kind == Kind::Pigment || drawer.swatches[*place].1.oklch()[1] < NO_CHROMA
+        };
+        let with_plain = is_plain(&self.from) || is_plain(&self.to);
+        let mut free: Vec<usize> = (0..drawer.inks.len())
+            .filter(|place| ![self.from, self.to].contains(place) && (with_plain || !is_plain(place)))
+            .collect();
+        if self.between > 1 && free.len() > MOST_LAID {
+            free.truncate(MOST_LAID);
+            self.says.push(format!(
+                "Runs of more than one ink between are looked for among the first {MOST_LAID} by name."
+            ));
+        }
+        if free.len() < self.between {
+            let says =
+                format!("Only {} other inks of the drawer have a colour: choose fewer between.", free.len());
+            return Err(vec![("between", says)]);
+        }
+        Ok(free)
     }
-    if !wrong.is_empty() {
-        return Err(wrong);
-    }
-    let mut says: Vec<String> = [from_says, to_says].into_iter().flatten().collect();
-    // What may stand between: all but the two. What has no colour, or covers, joins cleanly with anything, and would take
-    // the colour out of the run; it stands between only where an end is such.
-    let is_plain = |place: &usize| {
-        drawer.ink(*place).kind == Kind::Pigment || drawer.swatches[*place].1.oklch()[1] < NO_CHROMA
-    };
-    let with_plain = is_plain(&from) || is_plain(&to);
-    let mut free: Vec<usize> = (0..drawer.inks.len())
-        .filter(|place| ![from, to].contains(place) && (with_plain || !is_plain(place)))
-        .collect();
-    if between > 1 && free.len() > MOST_LAID {
-        free.truncate(MOST_LAID);
-        says.push(format!(
-            "Runs of more than one ink between are looked for among the first {MOST_LAID} by name."
-        ));
-    }
-    if free.len() < between {
-        let says =
-            format!("Only {} other inks of the drawer have a colour: choose fewer between.", free.len());
-        return Err(vec![("between", says)]);
-    }
+}
+
+fn found_run(drawer: &Drawer, wanted: &Wanted, bare: &Panel, units: Units) -> Result<Run, Wrong> {
+    let mut ends = Ends::read(drawer, wanted)?;
+    let free = ends.free(drawer)?;
+    let Ends { from, to, between, mut says } = ends;
     let swatches: Vec<Swatch> = free.iter().map(|place| drawer.swatches[*place].clone()).collect();
     let to_each = |end: usize| Costs::to_each(&drawer.swatches[end], &swatches, &drawer.card, LIGHT);
     let costs =
         if between > 1 { Costs::of(&swatches, &drawer.card, LIGHT) } else { Costs::unasked(swatches.len()) };
-    let (beside_from, beside_to) = (to_each(from), to_each(to));
-    let best =
-        path(&costs, &beside_from, &beside_to, 0.0, between).map(|path| path.places).unwrap_or_default();
+    let beside = (to_each(from), to_each(to));
+    let best = path(&costs, &beside.0, &beside.1, 0.0, between).map(|path| path.places).unwrap_or_default();
     let run: Vec<usize> =
         std::iter::once(from).chain(best.into_iter().map(|place| free[place])).chain([to]).collect();
     let picture = |run: &[usize], dpi: f64| {
         let inks = run.iter().map(|place| drawer.ink(*place).clone()).collect();
         data_url(&bare.clone().with_inks(inks, units).surface(), dpi).unwrap_or_default()
     };
-    let joins =
-        |run: &[usize]| -> Vec<Join> { run.windows(2).map(|two| drawer.join(two[0], two[1])).collect() };
-    let others = if between == 1 {
-        let all = bridges(&beside_from, &beside_to, BRIDGES + 1);
-        let other = |(place, _): (usize, f64)| {
-            let run = [from, free[place], to];
-            let says: Vec<String> =
-                joins(&run).iter().map(|join| format!("{} {}", join.verdict, join.named)).collect();
-            Other {
-                name: drawer.ink(free[place]).name.to_string(),
-                says: says.join(", then "),
-                picture: picture(&run, SMALL),
-                inks: run.iter().map(|place| drawer.inks[*place].id).collect(),
-            }
-        };
-        all.into_iter().filter(|(place, _)| free[*place] != run[1]).take(BRIDGES).map(other).collect()
-    } else {
-        Vec::new()
+    let other = |(place, _): (usize, f64)| {
+        let run = [from, free[place], to];
+        let says: Vec<String> =
+            drawer.joins(&run).iter().map(|join| format!("{} {}", join.verdict, join.named)).collect();
+        Other {
+            name: drawer.ink(free[place]).name.to_string(),
+            says: says.join(", then "),
+            picture: picture(&run, SMALL),
+            inks: run.iter().map(|place| drawer.inks[*place].id).collect(),
+        }
     };
-    let joins = joins(&run);
+    let all = if between == 1 { bridges(&beside.0, &beside.1, BRIDGES + 1) } else { Vec::new() };
+    let others =
+        all.into_iter().filter(|(place, _)| free[*place] != run[1]).take(BRIDGES).map(other).collect();
+    let joins = drawer.joins(&run);
     if joins.iter().any(|join| join.verdict == Verdict::Muddy.word()) {
         says.push(match between {
             MOST_BETWEEN => "No run in the drawer keeps every join out of the mud.".into(),

@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::cut::{machine, tiles};
+use rosy_core::ink::DrawerError;
 use rosy_core::length::ParseIn;
 use rosy_core::shape::family::{self, DrawnError, FAMILIES, Family, Value};
 use rosy_core::shape::kept::{Figure, KeptError, Repeat, Shape};
@@ -155,99 +156,84 @@ impl ShapeForm {
 
     /// The shape, or all that is wrong with the fields.
     pub fn read(&self, units: Units) -> Result<Shape, Wrong> {
-        let mut wrong = Wrong::new();
-        let mut tell = |field: &str, says: String| wrong.push((field.to_owned(), sentence(&says)));
-        let name =
-            self.name.parse().map_err(|error: rosy_core::ink::DrawerError| tell("name", error.to_string()));
-        let used = from_word(&self.used).map_err(|says| tell("use", says));
-        let material = from_word(&self.material).map_err(|says| tell("material", says));
-        let number = |text: &str, usual: u16| match text.trim() {
-            "" => Ok(usual),
-            text => text
-                .trim_end_matches(['°', '%', ' '])
-                .parse::<u16>()
-                .map_err(|_| "write a whole number".to_owned()),
+        let mut fields = Fields { wrong: Wrong::new(), units };
+        let name = self.name.parse().map_err(|error: DrawerError| error.to_string());
+        let name = fields.told("name", name);
+        let used = fields.told("use", from_word(&self.used));
+        let material = fields.told("material", from_word(&self.material));
+        let turn = fields.number("turn", &self.turn, 0);
+        let percent = fields.number("percent", &self.percent, 100);
+        let figure = self.figure_in(&mut fields);
+        let cut = match self.cut.as_str() {
+            "inside" => fields.length("by", &self.by).map(Cut::Inside),
+            "halo" => fields.length("by", &self.by).map(Cut::Halo),
+            _ => Some(Cut::OnTheLine),
         };
-        let turn = number(&self.turn, 0).map_err(|says| tell("turn", says));
-        let percent = number(&self.percent, 100).map_err(|says| tell("percent", says));
-        let across = number(&self.across, 1).map_err(|says| tell("across", says));
-        let down = number(&self.down, 1).map_err(|says| tell("down", says));
+        let grown = match self.grown.trim() {
+            "" => Some(Length::ZERO),
+            text => fields.length("grown", text),
+        };
+        let repeat = self.repeat_in(&mut fields);
+        let mirrored = !self.mirrored.is_empty();
+        let read = || {
+            Some(Shape {
+                name: name?,
+                figure: figure?,
+                turn: turn?,
+                mirrored,
+                percent: percent?,
+                repeat: repeat?,
+                grown: grown?,
+                used: used?,
+                material: material?,
+                cut: cut?,
+            })
+        };
+        let shape = read().filter(|_| fields.wrong.is_empty()).ok_or(fields.wrong)?;
+        match shape.check() {
+            Ok(()) => Ok(shape),
+            Err(error) => Err(vec![(self.field_with(&error), sentence(&error.to_string()))]),
+        }
+    }
+
+    /// The figure, by its letters and measures.
+    fn figure_in(&self, fields: &mut Fields) -> Option<Figure> {
         let mut figure = self.figure();
+        if figure.is_none() {
+            fields.tell("name", "this shape cannot be read any more: begin another");
+        }
         if let Some(Figure::Drawn(drawn)) = &mut figure {
             drawn.letters =
                 if drawn.family == "word" { self.letters.trim().to_owned() } else { String::new() };
             for row in self.rows() {
                 let key = row.field.trim_start_matches("m_").to_owned();
                 let value = if row.is_length {
-                    row.text.parse_in(units).map(Value::Length).map_err(|error| error.to_string())
+                    fields.length(&row.field, &row.text).map(Value::Length)
                 } else {
-                    row.text.trim().parse().map(Value::Number).map_err(|_| "write a whole number".to_owned())
+                    let number = row.text.trim().parse().map_err(|_| WHOLE.to_owned());
+                    fields.told(&row.field, number).map(Value::Number)
                 };
-                match value {
-                    Ok(value) => drop(drawn.measures.insert(key, value)),
-                    Err(says) => tell(&row.field, says),
-                }
+                drawn.measures.extend(value.map(|value| (key, value)));
             }
         }
-        let mut length = |field: &str, text: &str| -> Option<Length> {
-            text.parse_in(units).map_err(|error| tell(field, error.to_string())).ok()
-        };
-        let cut = match self.cut.as_str() {
-            "inside" => length("by", &self.by).map(Cut::Inside),
-            "halo" => length("by", &self.by).map(Cut::Halo),
-            _ => Some(Cut::OnTheLine),
-        };
-        let grown = match self.grown.trim() {
-            "" => Some(Length::ZERO),
-            text => length("grown", text),
-        };
-        let times = |times: Result<u16, ()>| times.map_or(1, |times| u8::try_from(times).unwrap_or(u8::MAX));
-        let (across, down) = (times(across), times(down));
-        let repeat = if (across, down) == (1, 1) {
-            Some(None)
-        } else {
-            let step =
-                |times: u8, field: &str, text: &str, length: &mut dyn FnMut(&str, &str) -> Option<Length>| {
-                    if times == 1 { Some(Length::ZERO) } else { length(field, text) }
-                };
-            let right = step(across, "right", &self.right, &mut length);
-            let below = step(down, "below", &self.below, &mut length);
-            right.zip(below).map(|(right, below)| Some(Repeat { across, down, right, below }))
-        };
-        let Some(figure) = figure else {
-            tell("name", "this shape cannot be read any more: begin another".into());
-            return Err(wrong);
-        };
-        let (
-            Ok(name),
-            Ok(turn),
-            Ok(percent),
-            Some(cut),
-            Some(repeat),
-            Ok(used),
-            Ok(material),
-            Some(grown),
-            true,
-        ) = (name, turn, percent, cut, repeat, used, material, grown, wrong.is_empty())
-        else {
-            return Err(wrong);
-        };
-        let shape = Shape {
-            name,
-            figure,
-            turn,
-            mirrored: !self.mirrored.is_empty(),
-            percent,
-            repeat,
-            grown,
-            used,
-            material,
-            cut,
-        };
-        match shape.check() {
-            Ok(()) => Ok(shape),
-            Err(error) => Err(vec![(self.field_with(&error), sentence(&error.to_string()))]),
+        figure
+    }
+
+    /// How it is repeated; nothing within where it is not.
+    fn repeat_in(&self, fields: &mut Fields) -> Option<Option<Repeat>> {
+        let across = fields.number("across", &self.across, 1)?;
+        let down = fields.number("down", &self.down, 1)?;
+        let [across, down] = [across, down].map(|times| u8::try_from(times).unwrap_or(u8::MAX));
+        if (across, down) == (1, 1) {
+            return Some(None);
         }
+        let mut step = |times: u8, field: &str, text: &str| match times {
+            1 => Some(Length::ZERO),
+            _ => fields.length(field, text),
+        };
+        let right = step(across, "right", &self.right);
+        let below = step(down, "below", &self.below);
+        Some(Some(Repeat { across, down, right: right?, below: below? }))
     }
 
     /// The field that a refusal is about.
@@ -268,6 +254,37 @@ impl ShapeForm {
                 self.rows().first().map_or_else(|| "percent".into(), |row| row.field.clone())
             }
         }
+    }
+}
+
+const WHOLE: &str = "write a whole number";
+
+/// The fields of a form as they are read, and what is wrong with them.
+struct Fields {
+    wrong: Wrong,
+    units: Units,
+}
+
+impl Fields {
+    fn tell(&mut self, field: &str, says: &str) {
+        self.wrong.push((field.to_owned(), sentence(says)));
+    }
+
+    fn told<T>(&mut self, field: &str, read: Result<T, String>) -> Option<T> {
+        read.map_err(|says| self.tell(field, &says)).ok()
+    }
+
+    fn length(&mut self, field: &str, text: &str) -> Option<Length> {
+        let read = text.parse_in(self.units).map_err(|error| error.to_string());
+        self.told(field, read)
+    }
+
+    fn number(&mut self, field: &str, text: &str, usual: u16) -> Option<u16> {
+        let read = match text.trim() {
+            "" => Ok(usual),
+            text => text.trim_end_matches(['°', '%', ' ']).parse().map_err(|_| WHOLE.to_owned()),
+        };
+        self.told(field, read)
     }
 }
 

@@ -1,0 +1,275 @@
+//! The things of a panel in a maker's hands: each is moved, sized, put in front, parted and kept company, and what keeps it company
+//! goes along.
+
+use super::gets::{self, Gets};
+use super::words::in_mm;
+use super::{Edited, GONE, Has, words};
+use crate::colour::Lab;
+use crate::ink::{Ink, Kind, Name};
+use crate::judgement::greeting::best_place;
+use crate::length::{Length, Units};
+use crate::order::ways::{trapped, ways};
+use crate::panel::Panel;
+use crate::place::{Extent, Point};
+use crate::scene::company::{MOST_PARTS, free_names, tint, usual_shadow};
+use crate::scene::snap::caught;
+use crate::scene::{MOST_THINGS, Thing};
+use crate::search::darker::darker;
+use crate::shape::kept::{PERCENT, Shape};
+use crate::shape::steps::REPEATS;
+
+const NO_INK: &str = "There is no ink in the drawer for it: tell the drawer of one first.";
+
+/// A panel, and the things that stood on it before the change.
+pub(super) struct Things<'a> {
+    pub panel: Panel,
+    own: Vec<Thing>,
+    has: &'a Has<'a>,
+}
+
+impl<'a> Things<'a> {
+    pub fn of(panel: Panel, has: &'a Has<'a>) -> Things<'a> {
+        Things { own: panel.scene.things.clone(), panel, has }
+    }
+
+    fn one(&self, place: usize) -> Result<Thing, String> {
+        self.own.get(place).cloned().ok_or_else(|| GONE.to_owned())
+    }
+
+    /// A thing as it is now. What keeps it company goes along.
+    fn with(self, place: usize, thing: Thing) -> Edited {
+        let Things { panel, own, has } = self;
+        let changed = |(at, other): (usize, &Thing)| match at {
+            at if at == place => thing.clone(),
+            _ if own[place].is_company(other) => other.gone_along(&thing, has.units),
+            _ => other.clone(),
+        };
+        let things = own.iter().enumerate().map(|one| (changed(one), Some(one.0)));
+        panel.with_things(things.collect()).into()
+    }
+
+    /// New things put in at a place, before what stands there or instead of it.
+    fn put(self, at: usize, new: Vec<Thing>, instead: bool) -> Result<Edited, String> {
+        let Things { panel, own, .. } = self;
+        if own.len() + new.len() - usize::from(instead) > MOST_THINGS {
+            return Err(format!("A panel takes up to {MOST_THINGS} things: take one away first."));
+        }
+        let mut things = in_place(own);
+        things.splice(at..at + usize::from(instead), new.into_iter().map(|thing| (thing, None)));
+        Ok(panel.with_things(things).into())
+    }
+
+    /// Names that no other thing has.
+    fn names(&self, name: &str, count: usize) -> Result<Vec<Name>, String> {
+        free_names(&self.own, name, count).ok_or_else(|| "Give it a shorter name first.".to_owned())
+    }
+
+    fn name(&self, name: &str) -> Result<crate::ink::Name, String> {
+        Ok(self.names(name, 1)?.remove(0))
+    }
+
+    /// A thing as `write` writes it, which may take inks on to the panel.
+    pub fn written(
+        mut self,
+        place: usize,
+        write: impl FnOnce(&mut Panel, Thing) -> Result<Thing, String>,
+    ) -> Result<Edited, String> {
+        let thing = self.one(place)?;
+        let thing = write(&mut self.panel, thing)?;
+        Ok(self.with(place, thing))
+    }
+
+    /// A shape put in front of all, in the middle of the panel, and no larger than it.
+    pub fn add(self, mut shape: Shape) -> Result<Edited, String> {
+        let (width, height) = self.panel.size();
+        let (wide, high) = shape.outline().map_err(|error| error.to_string())?.size();
+        let fits = (width.mm() / wide).min(height.mm() / high);
+        if fits < 1.0 {
+            let percent = (f64::from(shape.percent) * fits).floor();
+            shape.percent = percent.max(f64::from(*PERCENT.start())) as u16;
+        }
+        // Two of one name could not be told apart in what is said.
+        shape.name = self.name(shape.name.as_str())?;
+        let at = Point { left: width / 2, top: height / 2 };
+        self.put(0, vec![Thing::new(shape, at)], false)
+    }
+
+    pub fn r#move(self, place: usize, to: (f64, f64)) -> Result<Edited, String> {
+        let middle = in_mm(&self.panel, to, 1.0)?;
+        let things = &self.panel.materials().masks.things;
+        let boxes: Vec<Extent> = things.iter().map(|thing| thing.extent).collect();
+        let others: Vec<Extent> =
+            boxes.iter().enumerate().filter(|(at, _)| *at != place).map(|(_, of)| *of).collect();
+        let Extent { corner, size } = *boxes.get(place).ok_or(GONE)?;
+        let thing = self.one(place)?;
+        let nearest = Point::nearest(middle, self.has.units.pencil());
+        let caught = caught(nearest, size, self.panel.size(), &others);
+        // The middle of a part is not the middle of the whole.
+        let at = Point {
+            left: thing.at.left + caught.left - (corner.left + size.0 / 2),
+            top: thing.at.top + caught.top - (corner.top + size.1 / 2),
+        };
+        Ok(self.with(place, Thing { at, ..thing }))
+    }
+
+    pub fn nudge(self, place: usize, by: (i32, i32)) -> Result<Edited, String> {
+        let thing = self.one(place)?;
+        let at = words::nudged(thing.at, by, self.has.units.pencil());
+        Ok(self.with(place, Thing { at, ..thing }))
+    }
+
+    pub fn size(self, place: usize, corner: (f64, f64)) -> Result<Edited, String> {
+        let corner = in_mm(&self.panel, corner, 1.0)?;
+        let Extent { size, .. } = self.panel.materials().extent(Some(place));
+        let sized = reaching(&self.one(place)?, size, corner, self.has.units);
+        Ok(self.with(place, sized))
+    }
+
+    pub fn grow(self, place: usize, by: i32) -> Result<Edited, String> {
+        let grown = grown(&self.one(place)?, by, self.has.units);
+        Ok(self.with(place, grown))
+    }
+
+    /// Two that stand one behind the other change places.
+    pub fn swap(self, front: Option<usize>, behind: usize) -> Result<Edited, String> {
+        let mut things = in_place(self.own);
+        let front = front.filter(|_| behind < things.len()).ok_or("It cannot be moved further.")?;
+        things.swap(front, behind);
+        Ok(self.panel.with_things(things).into())
+    }
+
+    pub fn remove(self, place: usize) -> Result<Edited, String> {
+        self.one(place)?;
+        let mut things = in_place(self.own);
+        things.remove(place);
+        Ok(self.panel.with_things(things).into())
+    }
+
+    pub fn shadow(mut self, place: usize) -> Result<Edited, String> {
+        let thing = self.one(place)?;
+        let called = self.name(&format!("shadow of {}", thing.shape.name))?;
+        let mut shadow = thing.shadow(usual_shadow(self.has.units), called);
+        // Round what is white a rim shows by its ink, round what is inked by its white.
+        if !thing.is_inked() {
+            shadow = gets::gets(&mut self.panel, shadow, Gets::Goes, self.has)?;
+        }
+        self.put(place + 1, vec![shadow], false)
+    }
+
+    pub fn glow(mut self, place: usize) -> Result<Edited, String> {
+        let thing = self.one(place)?;
+        let is_white = |ink: &&Ink| ink.kind == Kind::Pigment;
+        let white = self.panel.inks.iter().chain(self.has.drawer).filter(is_white).max_by(lightest).cloned();
+        let white = white.ok_or("There is no white pigment in the drawer: tell the drawer of one first.")?;
+        let called = self.name(&format!("glow round {}", thing.shape.name))?;
+        let ink = self.panel.ink_place(&white);
+        let glow = thing.glow(ink, called, self.has.units);
+        self.put(place + 1, vec![glow], false)
+    }
+
+    pub fn skim(mut self, place: usize) -> Result<Edited, String> {
+        let thing = self.one(place)?;
+        let ground = self.panel.scene.ground.first().filter(|blend| !blend.fields.is_empty());
+        let ground = ground.cloned().ok_or("Blend the ground first: the pattern is skimmed over that.")?;
+        let lights: Vec<Lab> = ground.fields.iter().map(|field| self.panel.inks[field.ink].lab()).collect();
+        let drawer: Vec<&Ink> = self.has.drawer.iter().filter(|ink| ink.kind != Kind::Pigment).collect();
+        let labs: Vec<Lab> = drawer.iter().map(|ink| ink.lab()).collect();
+        let found = darker(&lights, &labs);
+        let darker: Vec<Option<usize>> =
+            found.iter().map(|one| one.map(|one| self.panel.ink_place(drawer[one.place]))).collect();
+        let skimmed = thing.skimmed(&ground, &darker, self.panel.size(), self.has.units).ok_or(
+            "There is no ink two shades darker of the ground's families in the drawer: tell the drawer of one first.",
+        )?;
+        let missing = found.iter().zip(&ground.fields).filter(|(one, _)| one.is_none());
+        let names: Vec<&str> = missing.map(|(_, field)| self.panel.inks[field.ink].name.as_str()).collect();
+        let says = (!names.is_empty())
+            .then(|| format!("The drawer has no darker ink of the family of {}.", names.join(" and ")));
+        Ok(Edited { says, ..self.with(place, skimmed) })
+    }
+
+    pub fn again(self, place: usize) -> Result<Edited, String> {
+        let thing = self.one(place)?;
+        if !thing.is_inked() {
+            return Err("It stays white: give it an ink first, then it can be gone over again.".into());
+        }
+        let again = thing.again(self.name(&format!("{} again", thing.shape.name))?);
+        self.put(0, vec![again], false)
+    }
+
+    pub fn parts(self, place: usize, count: usize) -> Result<Edited, String> {
+        let thing = self.one(place)?;
+        let names = self.names(thing.shape.name.as_str(), count.clamp(2, MOST_PARTS))?;
+        let parts = thing.parts(names, self.has.units).map_err(|error| error.to_string())?;
+        self.put(place, parts, true)
+    }
+
+    pub fn steps(mut self, place: usize, count: usize) -> Result<Edited, String> {
+        let thing = self.one(place)?;
+        let own = thing.blends().iter().flat_map(|blend| &blend.fields).next();
+        let ink = match own {
+            Some(field) => self.panel.inks.get(field.ink).cloned(),
+            None => gets::plainest(&self.panel, &thing, &[], self.has.drawer),
+        };
+        let ink = ink.ok_or(NO_INK)?;
+        let at = self.panel.ink_place(&ink);
+        let count = count.clamp(*REPEATS.start(), *REPEATS.end());
+        let names = self.names(thing.shape.name.as_str(), count)?;
+        let stepped = thing.stepped((at, &ink), names, self.panel.size(), self.has.units);
+        let (steps, schedule) = stepped.map_err(|error| error.to_string())?;
+        Ok(Edited { says: Some(schedule), ..self.put(place, steps, true)? })
+    }
+
+    /// A breath of the lightest ink that is there, or of the drawer's where there is none.
+    pub fn tint(mut self) -> Result<Edited, String> {
+        let is_wet = |ink: &&Ink| ink.kind != Kind::Pigment;
+        let own = self.panel.inks.iter().filter(is_wet).max_by(lightest);
+        let ink = own.or_else(|| self.has.drawer.iter().filter(is_wet).max_by(lightest)).cloned();
+        let ink = ink.ok_or(NO_INK)?;
+        let called = self.name("tint over all")?;
+        let at = self.panel.ink_place(&ink);
+        let tint = tint((at, &ink), called, self.panel.size(), self.has.units);
+        self.put(0, vec![tint], false)
+    }
+
+    /// Words put where they read best.
+    pub fn best(self, place: usize) -> Result<Edited, String> {
+        let best = best_place(&self.panel, place, self.has.units)
+            .ok_or("There is no room for it on the panel: make it smaller.")?;
+        let thing = Thing { at: best.at, ..self.one(place)? };
+        Ok(Edited { says: Some(best.says), ..self.with(place, thing) })
+    }
+
+    /// What would take plugs trapped under clear powder.
+    pub fn trap(self) -> Result<Edited, String> {
+        let ways = ways(&self.panel);
+        let sealed = ways.iter().find(|way| !way.sealed.is_empty()).ok_or(GONE)?;
+        Ok(trapped(&self.panel, &sealed.sealed).laid().into())
+    }
+}
+
+/// Things, each with the place it had.
+fn in_place(things: Vec<Thing>) -> Vec<(Thing, Option<usize>)> {
+    things.into_iter().enumerate().map(|(at, thing)| (thing, Some(at))).collect()
+}
+
+/// By lightness.
+fn lightest(one: &&Ink, other: &&Ink) -> std::cmp::Ordering {
+    one.lab().l.total_cmp(&other.lab().l)
+}
+
+/// A thing of such a size, made so large that the corner of its box comes to a place.
+pub(super) fn reaching(thing: &Thing, size: (Length, Length), (x, y): (f64, f64), units: Units) -> Thing {
+    let half = (0.5 * size.0.mm()).hypot(0.5 * size.1.mm());
+    let far = (x - thing.at.left.mm()).hypot(y - thing.at.top.mm());
+    sized(thing, (f64::from(thing.shape.percent) * far / half).round(), units)
+}
+
+/// A thing larger or smaller by so many per cent.
+pub(super) fn grown(thing: &Thing, by: i32, units: Units) -> Thing {
+    sized(thing, f64::from(thing.shape.percent) + f64::from(by.clamp(-1000, 1000)), units)
+}
+
+fn sized(thing: &Thing, percent: f64, units: Units) -> Thing {
+    let percent = percent.clamp(f64::from(*PERCENT.start()), f64::from(*PERCENT.end())) as u16;
+    thing.reshaped(Shape { percent, ..thing.shape.clone() }, units)
+}
