@@ -3,6 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::judgement::unseen;
 use crate::length::Units;
 use crate::moves::{Breach, Move, Technique};
 use crate::order::check::{Broken, check};
@@ -22,6 +23,9 @@ pub struct CoverAsked {
 pub struct CoverSeen {
     /// Each way that lays it differently.
     pub ways: Vec<CoverWay>,
+    /// What comes out nowhere, however it is laid.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub says: Vec<String>,
 }
 
 impl CoverAsked {
@@ -30,7 +34,7 @@ impl CoverAsked {
     /// # Errors
     /// None: the panel was checked as it was read.
     pub fn answer(&self) -> Result<CoverSeen, std::convert::Infallible> {
-        Ok(CoverSeen { ways: ways(&self.panel) })
+        Ok(CoverSeen { ways: ways(&self.panel), says: unseen::told(&self.panel) })
     }
 }
 

@@ -116,7 +116,7 @@ impl Chain {
             let window = m.join().and_then(|laying| {
                 let other =
                     laid.iter().rev().find(|other| other.on == laying.on && other.ink != laying.ink)?;
-                Some((other.task, 60 * surface.materials.touch_dry(other.ink).1))
+                Some((other.task, surface.materials.touch_dry(other.ink).1))
             });
             match tasks.last_mut().filter(|_| goes_on && gap == Gap::default()) {
                 Some(task) => {

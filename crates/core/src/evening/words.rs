@@ -35,8 +35,8 @@ pub fn said(card: &Panel, step: &Step, desk: &Desk, units: Units) -> Said {
     let mut said = Said::default();
     let mut titles: Vec<String> = Vec::new();
     said.how.extend(step.readied.and_then(|readied| desk.says(readied)));
-    for m in card.moves.get(step.moves.clone()).unwrap_or(&[]) {
-        let words = m.words(&surface, units);
+    for (m, after) in card.moves.get(step.moves.clone()).unwrap_or(&[]).iter().zip(step.moves.start + 1..) {
+        let words = m.words_before(&surface, card.moves.get(after..).unwrap_or(&[]), units);
         let is_ready = m.readies();
         if !m.dries() {
             said.care.extend(words.care);

@@ -178,7 +178,17 @@ impl Ink {
     pub fn family(&self) -> Family {
         Family::of(self.lab())
     }
+
+    /// Whether it is white: a light ink that covers and has no colour of its own. Neon that covers is none.
+    pub fn is_white(&self) -> bool {
+        let Lab { l, a, b } = self.lab();
+        self.kind == Kind::Pigment && l > WHITE_FROM && a.hypot(b) < WHITE_WITHIN
+    }
 }
+
+/// L* above which, and chroma (CIELAB) below which, ink that covers is white: one grain of other ink shows in it (chosen).
+const WHITE_FROM: f64 = 85.0;
+const WHITE_WITHIN: f64 = 8.0;
 
 /// How a card takes ink.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]

@@ -8,7 +8,6 @@ use serde::{Deserialize, Serialize};
 
 use super::drawer::{DrawerError, Ink, MOST_ALIKE, Name};
 use super::family::Family;
-use super::kind::Kind;
 
 /// What carries the ink to the card.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
@@ -89,7 +88,7 @@ pub enum KeptFor {
     /// Any but white.
     #[default]
     Anything,
-    /// White only, and other ink that covers.
+    /// White only.
     White,
     /// One colour family.
     Family(Family),
@@ -114,8 +113,8 @@ impl KeptFor {
     pub fn is_meant_for(self, ink: &Ink) -> bool {
         match self {
             KeptFor::Anything => false,
-            KeptFor::White => ink.kind == Kind::Pigment,
-            KeptFor::Family(family) => ink.kind != Kind::Pigment && family == ink.family(),
+            KeptFor::White => ink.is_white(),
+            KeptFor::Family(family) => !ink.is_white() && family == ink.family(),
         }
     }
 }
@@ -233,6 +232,7 @@ pub fn taking(brushes: &[Brush], ink: &Ink) -> Vec<usize> {
 
 #[cfg(test)]
 mod tests {
+    use super::super::kind::Kind;
     use super::*;
     use crate::colour::Colour;
 

@@ -13,7 +13,8 @@ use crate::ink::{Ink, Stack};
 use crate::length::Length;
 use crate::moves::light_passes;
 use crate::panel::Panel;
-use crate::place::Point;
+use crate::place::{Extent, Point};
+use crate::surface::Surface;
 
 /// How near to its limit a figure may come before it is over it: what stands at its limit is not flagged.
 const AT_LIMIT: f64 = 1e-6;
@@ -42,6 +43,10 @@ pub enum Rule {
     Strong,
     /// A thing that hardly shows against what is round it, or a word that is hard to read.
     Faint,
+    /// A thing that stands behind others all over.
+    Hidden,
+    /// A pattern that is to lie over what is sealed, where no ink takes.
+    Lost,
     /// Two inks that turn grey or brown where water, or a pad, has brought one over the other.
     Muddied,
 }
@@ -87,12 +92,29 @@ pub struct Finding {
 }
 
 impl Finding {
+    /// Something that is so of a thing as a whole, told at its middle.
+    pub(super) fn on_thing(
+        surface: &Surface,
+        on: usize,
+        rule: Rule,
+        (figure, limit): (f64, f64),
+        says: String,
+    ) -> Finding {
+        let Extent { corner, size } = surface.materials.extent(Some(on));
+        let spot = Point {
+            left: Length::nearest(corner.left.mm() + 0.5 * size.0.mm(), MARK),
+            top: Length::nearest(corner.top.mm() + 0.5 * size.1.mm(), MARK),
+        };
+        let at = Reach { from: Length::ZERO, to: Length::ZERO };
+        Finding { rule, of: 0, inks: Vec::new(), on: Some(on), blend: 0, at, spot, figure, limit, says }
+    }
+
     /// How bad it is. A remedy must bring the sum down.
     pub fn trouble(&self) -> f64 {
         match self.rule {
             Rule::Mud => 3.0 + 3.0 * (self.limit - self.figure).max(0.0),
             Rule::Muddied => 2.0 + 4.0 * self.figure,
-            Rule::Gap | Rule::Narrow | Rule::Faint => 1.0,
+            Rule::Gap | Rule::Narrow | Rule::Faint | Rule::Hidden | Rule::Lost => 1.0,
             // It can be laid, but not as strong or as light as might be wished.
             Rule::Weak | Rule::Strong => 0.5,
             _ => self.figure / self.limit,
@@ -106,13 +128,13 @@ pub(super) fn all(
     survey: &Survey,
     inks: &[InkReading],
     junctions: &[Junction],
-    steepest: &[Steepest],
+    (steepest, is_on_card): (&[Steepest], bool),
 ) -> Vec<Finding> {
     let mut findings = Vec::new();
     for (of, junction) in junctions.iter().enumerate() {
         of_junction(panel, survey, of, junction, &mut findings);
     }
-    hard_edges(panel, survey, junctions, steepest, &mut findings);
+    hard_edges(panel, survey, junctions, (steepest, is_on_card), &mut findings);
     for (ink, reading) in inks.iter().enumerate() {
         of_ink(panel, survey, ink, reading, &mut findings);
     }
@@ -172,7 +194,7 @@ fn hard_edges(
     panel: &Panel,
     survey: &Survey,
     junctions: &[Junction],
-    steepest: &[Steepest],
+    (steepest, is_on_card): (&[Steepest], bool),
     findings: &mut Vec<Finding>,
 ) {
     // One light pass of a strong ink is as soft as a fade to bare card can be: that alone is no trouble.
@@ -190,7 +212,8 @@ fn hard_edges(
             [one, other] => {
                 format!("The join of {} and {} is {how}.", name(panel, *one), name(panel, *other))
             }
-            [ink, ..] => format!("{} stops in {how} on bare card.", name(panel, *ink)),
+            [ink, ..] if is_on_card => format!("{} stops in {how} on bare card.", name(panel, *ink)),
+            [ink, ..] => format!("{} stops in {how}.", name(panel, *ink)),
             [] => continue,
         };
         let (blend, at) = match junction {
@@ -245,7 +268,11 @@ fn of_ink(panel: &Panel, survey: &Survey, ink: usize, reading: &InkReading, find
             }
         }
     }
-    if let (Some((blend, at)), Some((rule, figure, limit))) = (first, reach_of(panel, &panel.inks[ink])) {
+    let fields = panel.scene.ground.iter().flat_map(|blend| &blend.fields).filter(|field| field.ink == ink);
+    // What goes all over, and nowhere fades, need not be laid lightly.
+    let fades = fields.into_iter().any(|field| field.starts < field.full_from || field.full_to < field.ends);
+    let reach = reach_of(panel, &panel.inks[ink]).filter(|(rule, ..)| fades || *rule != Rule::Strong);
+    if let (Some((blend, at)), Some((rule, figure, limit))) = (first, reach) {
         let says = match rule {
             Rule::Weak => format!(
                 "{own} is weak: its full strength takes {}, and {} card holds about {limit:.0}. Plan it pale.",

@@ -8,6 +8,7 @@
 //! | [`joins`] | how does each ink and each join come out? |
 //! | [`finding`] | what will go wrong, and where? |
 //! | [`standing_out`] | does each thing stand out from what is round it? |
+//! | [`unseen`] | what of a scene comes out nowhere? |
 //! | [`muddied`] | where does what water brought turn to mud with what lies there? |
 //! | [`bow`] | how far does it bow once its water has dried? |
 //! | [`greeting`] | where is a greeting read best, and in which colour? |
@@ -28,6 +29,7 @@
 //! | overload | veils in one place | card pills or stops taking up ink |
 //! | weak ink | light passes of its full swatch, against what the card holds | it cannot get to its strength |
 //! | faint thing | ΔE00 across its edge; for a word, contrast of light | what hardly differs vanishes, and words go by lightness |
+//! | hidden thing, lost pattern | nothing of it is seen; powder beneath it takes no ink | what is not there is no matter of degree |
 //! | strong ink | ΔE00 of one light pass from bare card | it cannot be laid light enough to fade |
 
 pub mod bow;
@@ -42,6 +44,7 @@ pub mod seen;
 pub mod standing_out;
 pub mod survey;
 pub mod told;
+pub mod unseen;
 mod view;
 
 pub use bow::Bow;

@@ -10,6 +10,7 @@ use super::joins::{self, InkReading, Junction};
 use super::muddied;
 use super::standing_out;
 use super::survey::Survey;
+use super::unseen;
 use super::view::View;
 use crate::blend::limits::SEEN_APART;
 use crate::colour::{ColourName, Lab};
@@ -42,11 +43,12 @@ impl Reading {
     /// The same, with what it is made of worked out before.
     pub fn with(panel: &Panel, materials: Arc<Materials>) -> Reading {
         let mut all = match panel.scene.things.is_empty() && panel.outline.is_none() {
-            true => Reading::of_one(panel, materials.clone(), None),
+            true => Reading::of_one(panel, materials.clone(), None, true),
             false => Reading::of_views(panel, &materials),
         };
         let surface = surface_after(materials, &panel.moves);
         all.findings.extend(standing_out::faint(panel, &surface));
+        all.findings.extend(unseen::findings(panel, &surface));
         all.findings.extend(muddied::findings(panel, &surface));
         all
     }
@@ -65,6 +67,7 @@ impl Reading {
                 &view.panel,
                 Arc::new(materials.part(view.panel.size(), &view.inks)),
                 view.seen.as_ref(),
+                view.on.is_none_or(|on| !panel.scene.things[on].is_printed()),
             );
             for (reading, ink) in own.inks.into_iter().zip(&view.inks) {
                 inks[*ink].get_or_insert(reading);
@@ -91,8 +94,13 @@ impl Reading {
         all
     }
 
-    /// Reads one ground, where it is seen.
-    fn of_one(panel: &Panel, materials: Arc<Materials>, seen_part: Option<&Region>) -> Reading {
+    /// Reads one ground, where it is seen; whether it lies on bare card.
+    fn of_one(
+        panel: &Panel,
+        materials: Arc<Materials>,
+        seen_part: Option<&Region>,
+        is_on_card: bool,
+    ) -> Reading {
         let surface = surface_after(materials, &panel.moves);
         let survey = Survey::of(&surface, seen_part);
         let steepest = joins::steepest(panel, &survey);
@@ -110,7 +118,7 @@ impl Reading {
             let own = steepest.iter().filter(|edge| edge.is_of(&junction.inks));
             junction.steepest = own.map(|edge| edge.steepness).fold(0.0, f64::max);
         }
-        let findings = finding::all(panel, &survey, &inks, &junctions, &steepest);
+        let findings = finding::all(panel, &survey, &inks, &junctions, (&steepest, is_on_card));
         Reading { inks, junctions, findings, colours_seen: seen(&survey) }
     }
 

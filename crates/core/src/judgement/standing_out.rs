@@ -5,20 +5,19 @@
 
 use super::finding::{Finding, Rule};
 use super::greeting::needed;
-use super::joins::MARK;
 use super::seen::Seen;
-use crate::blend::Reach;
 use crate::colour::Lab;
 use crate::length::Length;
 use crate::panel::Panel;
-use crate::place::Point;
 use crate::shape::Region;
-use crate::surface::Surface;
+use crate::surface::{Coat, Surface};
 
 /// ΔE00 across its edge below which a thing hardly shows at arm's length (chosen).
 pub const SHOWS: f64 = 9.0;
 /// Millimetres to each side of the edge that are looked at, and the places along it.
 const ASIDE: f64 = 1.0;
+/// Light passes from which a place counts as inked (chosen).
+const SOME: f64 = 0.25;
 const PLACES: usize = 48;
 
 /// The things that hardly show, or cannot be read.
@@ -53,34 +52,18 @@ fn told(panel: &Panel, (surface, seen): (&Surface, &Seen), on: usize, inside: &R
         return None;
     };
     let reads = |lab: Lab| !is_word || lab.contrast(outer) >= reads_from;
-    let better = panel
-        .inks
-        .iter()
+    let own: Vec<usize> =
+        thing.blends().iter().flat_map(|blend| &blend.fields).map(|field| field.ink).collect();
+    let others = panel.inks.iter().enumerate().filter(|(ink, _)| !own.contains(ink));
+    let better = others
+        .map(|(_, ink)| ink)
         .filter(|ink| ink.lab().difference(outer) >= SHOWS && reads(ink.lab()))
         .max_by(|a, b| a.lab().difference(outer).total_cmp(&b.lab().difference(outer)));
     let remedy = match better {
         Some(ink) => format!(" In {} it would.", ink.name),
         None => " Move it to a lighter or darker place, or give it another ink.".into(),
     };
-    let middle = surface.materials.extent(Some(on));
-    let spot = Point {
-        left: Length::nearest(middle.corner.left.mm() + 0.5 * middle.size.0.mm(), MARK),
-        top: Length::nearest(middle.corner.top.mm() + 0.5 * middle.size.1.mm(), MARK),
-    };
-    let at = Reach { from: Length::ZERO, to: Length::ZERO };
-    let says = what + &remedy;
-    Some(Finding {
-        rule: Rule::Faint,
-        of: 0,
-        inks: Vec::new(),
-        on: Some(on),
-        blend: 0,
-        at,
-        spot,
-        figure,
-        limit,
-        says,
-    })
+    Some(Finding::on_thing(surface, on, Rule::Faint, (figure, limit), what + &remedy))
 }
 
 /// Colours just inside and just outside along the edge of a thing, wherever it is seen.
@@ -90,6 +73,12 @@ fn across((surface, seen): (&Surface, &Seen), on: usize, inside: &Region) -> Vec
         let plot = masks.plot_at(x, y)?;
         let is_seen = if is_inside { plot.front() == Some(on) } else { !plot.is_inside(on) };
         if is_seen { seen.lab(x, y) } else { None }
+    };
+    // Where its ink fades, or has not come, it has no edge to be seen by.
+    let coats: Vec<&Coat> = surface.coats.iter().filter(|coat| surface.is_on(coat.run, Some(on))).collect();
+    let is_inked = |[x, y]: [f64; 2]| {
+        let veils = coats.iter().map(|coat| coat.veils_at(surface.runs[coat.run].at(x, y))).sum::<f64>();
+        coats.is_empty() || veils > SOME
     };
     let step = (inside.edge() / PLACES as f64).max(0.5);
     let mut pairs = Vec::new();
@@ -106,6 +95,9 @@ fn across((surface, seen): (&Surface, &Seen), on: usize, inside: &Region) -> Vec
         let square = [ASIDE * along[1] / long, -ASIDE * along[0] / long];
         let [one, other] = [1.0, -1.0].map(|way| [middle[0] + way * square[0], middle[1] + way * square[1]]);
         let (inner, outer) = if inside.has(one) { (one, other) } else { (other, one) };
+        if !is_inked(inner) {
+            continue;
+        }
         pairs.extend(lab(inner[0], inner[1], true).zip(lab(outer[0], outer[1], false)));
     }
     pairs

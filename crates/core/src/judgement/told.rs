@@ -49,6 +49,8 @@ impl Finding {
             ),
             Rule::Gap | Rule::Overload => (format!("At {at}."), None),
             Rule::Narrow => (format!("{figure:.0} of {limit:.0} find room."), None),
+            Rule::Hidden => ("Nothing of it is seen.".into(), None),
+            Rule::Lost => ("Melted powder takes no ink.".into(), None),
             Rule::Muddied => (format!("From {:.0} % of the card on it is seen.", 100.0 * limit), None),
             Rule::Faint => (format!("It is {figure:.0}; from {limit:.0} on it shows."), None),
             Rule::Weak => {
@@ -83,6 +85,8 @@ impl Rule {
             }
             (Rule::Narrow, _) => "It is narrower than the tool: widen its band by hand.",
             (Rule::Faint, _) => "Where it stands it takes another ink.",
+            (Rule::Hidden, _) => "Bring it forward, move it, or take it away.",
+            (Rule::Lost, _) => "Leave what lies under it unsealed, or move the one off the other.",
             (Rule::Weak, _) => "No ink of the drawer that comes near to it is stronger.",
             (Rule::Strong, _) => "No ink of the drawer that comes near to it can be laid more lightly.",
         }

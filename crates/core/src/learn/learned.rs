@@ -147,6 +147,14 @@ impl Learned {
     }
 }
 
+/// A time from least to most, as a maker says it.
+pub fn told_from((least, most): (u32, u32)) -> String {
+    match (least % 60, most % 60) {
+        (0, 0) if most >= 60 => format!("{} to {} minutes", least / 60, most / 60),
+        _ => format!("{} to {}", told(least.into()), told(most.into())),
+    }
+}
+
 /// A time as a maker says it.
 pub fn told(seconds: f64) -> String {
     let whole = seconds.round() as i64;

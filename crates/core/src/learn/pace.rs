@@ -158,10 +158,11 @@ impl Pace {
         self.find(figure, with).map_or(figure.guide().round() as u32, |own| own.seconds)
     }
 
-    /// Minutes that something takes to dry, least and most.
-    pub fn minutes(&self, figure: Figure, with: With) -> (u32, u32) {
-        let guide = || figure.guide_minutes();
-        self.find(figure, with).map_or_else(guide, |own| (own.least / 60, own.most.div_ceil(60)))
+    /// Seconds that something takes to dry, least and most, in fives.
+    pub fn dries_in(&self, figure: Figure, with: With) -> (u32, u32) {
+        let (least, most) = figure.guide_minutes();
+        let own = self.find(figure, with);
+        own.map_or((60 * least, 60 * most), |own| (own.least / 5 * 5, own.most.div_ceil(5) * 5))
     }
 }
 
@@ -202,8 +203,8 @@ mod tests {
         assert_eq!(pace.seconds(Figure::LightPass, With::default()), measured::SECONDS_A_VEIL);
         assert_eq!(pace.seconds(Figure::Heat, With::default()), measured::SECONDS_OF_HEAT);
         for kind in [Kind::Dye, Kind::Oxide, Kind::Pigment] {
-            let minutes = pace.minutes(Figure::drying(kind), With::default());
-            assert_eq!(minutes, measured::touch_dry_minutes(kind));
+            let (least, most) = measured::touch_dry_minutes(kind);
+            assert_eq!(pace.dries_in(Figure::drying(kind), With::default()), (60 * least, 60 * most));
         }
     }
 
@@ -214,20 +215,24 @@ mod tests {
             .with(&learned(Figure::OxideDries, (By::All, None), 300.0))
             .with(&learned(Figure::OxideDries, (By::Card, Some("Slack Water")), 420.0))
             .with(&learned(Figure::OxideDries, (By::Ink, Some("Wind Sock")), 600.0));
-        let minutes = |with| pace.minutes(Figure::OxideDries, with);
-        assert_eq!(minutes(With::default()), (4, 7));
-        assert_eq!(minutes(With { card: Some(&card), ..With::default() }), (5, 10));
-        assert_eq!(minutes(With { ink: Some(&ink), card: Some(&card), tool: None }), (8, 13));
-        assert_eq!(pace.minutes(Figure::DyeDries, With::default()), measured::touch_dry_minutes(Kind::Dye));
+        let dries = |with| pace.dries_in(Figure::OxideDries, with);
+        assert_eq!(dries(With::default()), (240, 390));
+        assert_eq!(dries(With { card: Some(&card), ..With::default() }), (335, 550));
+        assert_eq!(dries(With { ink: Some(&ink), card: Some(&card), tool: None }), (480, 780));
+        let (least, most) = measured::touch_dry_minutes(Kind::Dye);
+        assert_eq!(pace.dries_in(Figure::DyeDries, With::default()), (60 * least, 60 * most));
         pace.check().unwrap();
         // Taken over once more, the last counts; left again, the next broader does.
         let pace = pace.with(&learned(Figure::OxideDries, (By::Ink, Some("Wind Sock")), 900.0));
         assert_eq!(
-            (pace.0.len(), pace.minutes(Figure::OxideDries, With { ink: Some(&ink), ..With::default() })),
-            (3, (12, 20))
+            (pace.0.len(), pace.dries_in(Figure::OxideDries, With { ink: Some(&ink), ..With::default() })),
+            (3, (720, 1170))
         );
         let pace = pace.without(Figure::OxideDries, By::Ink, Some(&ink));
-        assert_eq!(pace.minutes(Figure::OxideDries, With { ink: Some(&ink), ..With::default() }), (4, 7));
+        assert_eq!(
+            pace.dries_in(Figure::OxideDries, With { ink: Some(&ink), ..With::default() }),
+            (240, 390)
+        );
     }
 
     #[test]
@@ -237,13 +242,13 @@ mod tests {
             .with(&learned(Figure::OxideDries, (By::All, None), 300.0))
             .with(&learned(Figure::OxideDries, (By::Room, Some("tea hut")), 600.0))
             .with(&learned(Figure::OxideDries, (By::Ink, Some("Wind Sock")), 900.0));
-        let minutes = |room: Option<&Name>| pace.in_room(room).minutes(Figure::OxideDries, With::default());
-        assert_eq!(minutes(Some(&hut)), (8, 13));
-        assert_eq!((minutes(Some(&shed)), minutes(None)), ((4, 7), (4, 7)));
+        let dries = |room: Option<&Name>| pace.in_room(room).dries_in(Figure::OxideDries, With::default());
+        assert_eq!(dries(Some(&hut)), (480, 780));
+        assert_eq!((dries(Some(&shed)), dries(None)), ((240, 390), (240, 390)));
         // An ink of one's own is narrower than a room.
         let ink = name("Wind Sock");
         let with = With { ink: Some(&ink), ..With::default() };
-        assert_eq!(pace.in_room(Some(&hut)).minutes(Figure::OxideDries, with), (12, 20));
+        assert_eq!(pace.in_room(Some(&hut)).dries_in(Figure::OxideDries, with), (720, 1170));
         pace.in_room(Some(&hut)).check().unwrap();
     }
 

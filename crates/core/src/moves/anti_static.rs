@@ -3,9 +3,12 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::mask_on::called;
+use super::rules::{Breach, Mend, Unmet};
 use super::technique::{Technique, Words};
 use crate::learn::Figure;
 use crate::length::Units;
+use crate::say::capital;
 use crate::surface::Surface;
 
 /// An anti-static bag wiped over all of it.
@@ -15,7 +18,18 @@ pub struct AntiStatic {}
 
 impl Technique for AntiStatic {
     fn act(&self, surface: &mut Surface) {
-        surface.embossing.is_wiped = true;
+        surface.wipe_over();
+    }
+
+    fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
+        let unmet = surface.masks.last().map(|mask| {
+            let says = format!(
+                "{} lies there: the bag reaches only what it leaves open, and powder strays beside it. Lift it first.",
+                capital(&called(surface, *mask))
+            );
+            Unmet { breach: Breach::BagOverMask, says, mend: Mend::UncoverFirst(*mask) }
+        });
+        unmet.into_iter().collect()
     }
 
     fn paced(&self) -> Option<(Figure, u32)> {
@@ -26,11 +40,15 @@ impl Technique for AntiStatic {
         let test = if surface.coats.is_empty() {
             ""
         } else {
-            " First shake a little powder over it and tip it off: any that stays shows a damp spot, to be dried again."
+            "First shake a little powder over all of it and tip it off: any that stays shows a damp spot, to be dried again. Then wipe \
+             the bag over it, "
         };
+        let wipe = if test.is_empty() { "Wipe it " } else { test };
         Words {
             title: "Wipe the anti-static bag over it".into(),
-            how: format!("All over, lightly.{test} Without it, strays of powder melt in for good."),
+            how: format!(
+                "{wipe}all over, lightly, while nothing covers it. Without it, strays of powder melt in for good."
+            ),
             care: None,
         }
     }

@@ -7,6 +7,7 @@ use super::heat::CARE;
 use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::learn::Figure;
+use crate::learn::learned::told_from;
 use crate::length::Units;
 use crate::surface::Surface;
 
@@ -15,18 +16,18 @@ use crate::surface::Surface;
 #[serde(deny_unknown_fields)]
 pub struct Dry {}
 
-/// The minutes that the slowest ink on a surface takes.
-fn minutes(surface: &Surface) -> (u32, u32) {
+/// The seconds that the slowest ink on a surface takes, least and most.
+fn dries_in(surface: &Surface) -> (u32, u32) {
     let materials = &surface.materials;
     if surface.is_soft() {
-        return materials.minutes(Figure::PasteDries);
+        return materials.dries_in(Figure::PasteDries);
     }
     let slowest =
         surface.inks().into_iter().map(|ink| materials.touch_dry(ink)).max_by_key(|(_, most)| *most);
-    let (least, most) = slowest.unwrap_or_else(|| materials.minutes(Figure::DyeDries));
+    let (least, most) = slowest.unwrap_or_else(|| materials.dries_in(Figure::DyeDries));
     match surface.wet_film() {
         Some(_) => {
-            let wet = materials.minutes(Figure::WetCardDries);
+            let wet = materials.dries_in(Figure::WetCardDries);
             (least.max(wet.0), most.max(wet.1))
         }
         None => (least, most),
@@ -39,7 +40,7 @@ impl Technique for Dry {
     }
 
     fn waits(&self, surface: &Surface) -> u32 {
-        60 * minutes(surface).1
+        dries_in(surface).1
     }
 
     fn dries(&self) -> bool {
@@ -47,22 +48,22 @@ impl Technique for Dry {
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {
-        let (least, most) = minutes(surface);
+        let in_air = told_from(dries_in(surface));
         if surface.is_soft() {
             let how = format!(
-                "Paste is hard in {least} to {most} minutes in air, flat, with nothing on it and no heat. Your own room may differ."
+                "Paste is hard in {in_air} in air, flat, with nothing on it and no heat. Your own room may differ."
             );
             return Words { title: "Let the paste dry in air".into(), how, care: None };
         }
         if !surface.masks.is_empty() {
             let how = format!(
-                "Touch dry in {least} to {most} minutes in air, with no heat while a mask is on: it sets the glue hard. \
+                "Touch dry in {in_air} in air, with no heat while a mask is on: it sets the glue hard. \
                  Your own card and room may differ."
             );
             return Words { title: "Let it dry in air".into(), how, care: None };
         }
         let how = format!(
-            "Touch dry in {least} to {most} minutes in air; or {} seconds of a heat tool that has warmed up for {} \
+            "Touch dry in {in_air} in air; or {} seconds of a heat tool that has warmed up for {} \
              seconds away from the card. Your own card and room may differ.",
             surface.materials.seconds(Figure::Heat, None),
             measured::SECONDS_OF_WARM_UP

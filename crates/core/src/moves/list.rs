@@ -20,7 +20,7 @@ use crate::ink::{Ink, Surface as Card};
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::place::{Point, Resized};
-use crate::surface::{Mask, Materials, Surface};
+use crate::surface::{Handled, Mask, Materials, Surface};
 use crate::water::Flecks;
 
 macro_rules! techniques {
@@ -68,6 +68,9 @@ macro_rules! techniques {
             }
             fn words(&self, surface: &Surface, units: Units) -> Words {
                 match self { $(Move::$name(it) => it.words(surface, units),)+ }
+            }
+            fn words_before(&self, surface: &Surface, rest: &[Move], units: Units) -> Words {
+                match self { $(Move::$name(it) => it.words_before(surface, rest, units),)+ }
             }
             fn is_step(&self) -> bool {
                 match self { $(Move::$name(it) => it.is_step(),)+ }
@@ -199,9 +202,17 @@ pub fn surface_after(materials: Arc<Materials>, moves: &[Move]) -> Surface {
     surface
 }
 
-/// Masks lifted, one after the other.
-pub fn all_off(masks: &[Mask]) -> impl Iterator<Item = Move> {
-    masks.iter().map(|mask| MaskOff(*mask).into())
+/// A pile of masks lifted, the uppermost first.
+pub fn all_off(pile: &[Mask]) -> impl Iterator<Item = Move> {
+    pile.iter().rev().map(|mask| MaskOff(*mask).into())
+}
+
+/// What is done with masks, as moves.
+pub fn handled(steps: Vec<Handled>) -> impl Iterator<Item = Move> {
+    steps.into_iter().map(|step| match step {
+        Handled::Off(mask) => MaskOff(mask).into(),
+        Handled::On(mask, _) => MaskOn(mask).into(),
+    })
 }
 
 macro_rules! steps {

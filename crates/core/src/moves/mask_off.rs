@@ -3,6 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::Move;
 use super::mask_on::called;
 use super::rules::{Breach, Mend, Stage, Unmet};
 use super::technique::{Technique, Words};
@@ -33,6 +34,11 @@ impl Technique for MaskOff {
             return vec![Unmet { breach: Breach::NoSuchMask, says, mend: Mend::LeaveOut }];
         }
         let masks = &surface.materials.masks;
+        if let Some(upper) = masks.on_top_of(self.0, &surface.masks).next_back() {
+            let on_it = called(surface, upper);
+            let says = format!("{} lies under {on_it}: lift that first.", capital(&what));
+            return vec![Unmet { breach: Breach::UnderAnother, says, mend: Mend::UncoverFirst(upper) }];
+        }
         let Some(thing) = masks.things.get(self.0.thing) else { return Vec::new() };
         // Ink at its edge lies in what it leaves open right beside it.
         let beside =
@@ -52,12 +58,20 @@ impl Technique for MaskOff {
         Some((Figure::MaskOff, 1))
     }
 
-    fn words(&self, surface: &Surface, _: Units) -> Words {
+    fn words(&self, surface: &Surface, units: Units) -> Words {
+        self.words_before(surface, &[], units)
+    }
+
+    fn words_before(&self, surface: &Surface, rest: &[Move], _: Units) -> Words {
         let (what, masks) = (called(surface, self.0), &surface.materials.masks);
         let own = &masks.things[self.0.thing];
-        let is_later = |of: &dyn Fn(&Masked) -> bool| {
-            let mut others = masks.things.iter().enumerate().filter(|(place, _)| *place != self.0.thing);
-            self.0.part == Part::Frame && others.any(|(place, other)| of(other) && !surface.has_on(place))
+        // A plug finds its place by the ink round it.
+        let is_later = |is_so: &dyn Fn(&Masked) -> bool| {
+            let mut later = rest.iter().filter_map(|m| match m {
+                Move::MaskOn(on) if on.0.part == Part::Frame => masks.things.get(on.0.thing),
+                _ => None,
+            });
+            self.0.part == Part::Frame && later.any(is_so)
         };
         let marks = if is_later(&|other| other.is_twin(own)) {
             "It goes back here later: mark two of its corners on the mat first. "

@@ -107,7 +107,9 @@ impl Technique for MaskOn {
             (Use::Stencil, true) => " Its ribs are broad: magnets, or tape at its edges, hold it.",
             _ => "",
         };
-        let how = format!("{wiped}Stick the {part} {where_to}.{slid}{counters}{open}{held}{press}");
+        let stands_off = self.stands_off(surface);
+        let how =
+            format!("{wiped}Stick the {part} {where_to}.{slid}{counters}{open}{held}{press}{stands_off}");
         Words { title, how, care: None }
     }
 
@@ -121,6 +123,26 @@ impl Technique for MaskOn {
 }
 
 impl MaskOn {
+    /// What to do where it lies half on another mask: there it stands off the card.
+    fn stands_off(&self, surface: &Surface) -> String {
+        let plots = &surface.materials.masks.plots;
+        let is_half_on = |lower: &&Mask| {
+            let beneath = |covered: bool| {
+                plots.iter().any(|plot| plot.is_covered(**lower) && plot.is_covered(self.0) == covered)
+            };
+            surface.materials.masks.overlap(self.0, **lower) && beneath(true) && beneath(false)
+        };
+        let lower: Vec<String> =
+            surface.masks.iter().filter(is_half_on).map(|lower| called(surface, *lower)).collect();
+        match lower.as_slice() {
+            [] => String::new(),
+            all => format!(
+                " It lies half on {} and stands off the card there: press it into that edge, and brush away from it.",
+                all.join(" and ")
+            ),
+        }
+    }
+
     /// What is done with it, and where it goes.
     fn put_where(&self, surface: &Surface, units: Units) -> (String, String) {
         let things = &surface.materials.masks.things;

@@ -85,7 +85,7 @@ pub mod wipe;
 
 pub use accepted::{Accepted, LONGEST_NOTE, MOST_ACCEPTED};
 pub use laying::{Laying, light_passes};
-pub use list::{Move, WetStep, all_off, surface_after};
+pub use list::{Move, WetStep, all_off, handled, surface_after};
 pub use rules::{Breach, Mend, Stage, Unmet};
 pub use step::Step;
 pub use technique::{Technique, Words};

@@ -47,14 +47,20 @@ pub enum Breach {
     AllCovered,
     /// Ink of a thing laid without its frame.
     NoFrame,
+    /// A mask lifted that lies under another.
+    UnderAnother,
     /// A mask still there at the end.
     LeftOn,
     /// Ink of what is behind a thing laid over it, so that it is seen.
     Printed,
+    /// A pattern that is to lie over what is sealed before it.
+    PatternLost,
     /// Sticky ink on a panel that is not dried through.
     NotBoneDry,
     /// Sticky ink where no anti-static bag has been.
     NoAntiStatic,
+    /// An anti-static bag over masks.
+    BagOverMask,
     /// Powder with nothing to hold to, or heat with no powder to melt.
     NothingSticky,
     /// Ink over powder that is still hot.
@@ -112,6 +118,8 @@ pub enum Mend {
     WipeOverFirst,
     /// Lift a mask first.
     LiftFirst(Mask),
+    /// Lift what lies on it first, and put that back where it is still wanted.
+    UncoverFirst(Mask),
     /// Let it cool first.
     CoolFirst,
     /// Powder, where there is none yet, and melt it at the end.
@@ -122,6 +130,8 @@ pub enum Mend {
     RaiseFirst(usize),
     /// Take it in as many goes as the card drinks, dried between.
     InGoes,
+    /// Leave a thing unsealed.
+    Unseal(usize),
     /// Lay it anew as the program plans it.
     PlanAnew,
 }

@@ -35,8 +35,8 @@ impl Technique for Sticky {
             let says = "The panel is not bone dry: powder would stay in every damp spot and melt in as freckles. Dry it first.";
             unmet.push(Unmet { breach: Breach::NotBoneDry, says: says.into(), mend: Mend::DryFirst });
         }
-        if !surface.embossing.is_wiped {
-            let says = "No anti-static bag has been over it since it was last touched: strays of powder would melt in for good. Wipe it over first.";
+        if !surface.is_wiped_round(self.thing) {
+            let says = "No anti-static bag has been over all round it since ink was last laid there: strays of powder would melt in for good. Wipe it over first.";
             unmet.push(Unmet { breach: Breach::NoAntiStatic, says: says.into(), mend: Mend::WipeOverFirst });
         }
         if !surface.masks.contains(&frame) {

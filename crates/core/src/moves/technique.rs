@@ -1,5 +1,6 @@
 //! What does every technique answer?
 
+use super::Move;
 use super::laying::Laying;
 use super::rules::{Stage, Unmet};
 use crate::ink::{Ink, Surface as Card};
@@ -69,6 +70,12 @@ pub trait Technique {
 
     /// How the run sheet says it, on the surface it meets.
     fn words(&self, surface: &Surface, units: Units) -> Words;
+
+    /// The same, where what it does depends on what is still to be done after it.
+    fn words_before(&self, surface: &Surface, rest: &[Move], units: Units) -> Words {
+        let _ = rest;
+        self.words(surface, units)
+    }
 
     /// What it takes off the shelf, on the surface it meets, beside the ink that then lies on the card.
     fn takes(&self, surface: &Surface) -> Vec<Takes> {

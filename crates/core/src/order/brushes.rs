@@ -293,6 +293,20 @@ mod tests {
     }
 
     #[test]
+    fn neon_that_covers_does_not_come_on_the_brush_kept_for_white() {
+        let white = ink([96.0, 0.0, 0.0], Kind::Pigment);
+        let neon = ink([78.0, 60.0, 60.0], Kind::Pigment);
+        assert!(KeptFor::White.is_meant_for(&white) && !KeptFor::White.is_meant_for(&neon));
+        assert!(KeptFor::Family(neon.family()).is_meant_for(&neon));
+        // White dye is card, and a grey that covers is none.
+        assert!(
+            ![ink([96.0, 0.0, 0.0], Kind::Dye), ink([60.0, 0.0, 0.0], Kind::Pigment)]
+                .iter()
+                .any(Ink::is_white)
+        );
+    }
+
+    #[test]
     fn white_is_laid_with_its_own_brush_and_nothing_else_is() {
         let inks = vec![ink([60.0, 50.0, 0.0], Kind::Dye), ink([96.0, 0.0, 0.0], Kind::Pigment)];
         let panel = panel(inks, &["anything", "anything", "white only"]);

@@ -5,16 +5,17 @@
 //! in place of those checked.
 
 use super::plan::Plan;
+use super::unseen::{front, lost_on};
 use super::wet::goes;
 use crate::colour::Illuminant;
 use crate::ink::measured;
 use crate::moves::{
-    Accepted, Breach, LONGEST_NOTE, MOST_ACCEPTED, Mend, Move, Technique, Unmet, anti_static::AntiStatic,
-    cool::Cool, dry::Dry, mask_off::MaskOff, mask_on::MaskOn, melt::Melt, mist_mat::MistMat, powder::Powder,
-    raise::Raise, wipe::Wipe,
+    Accepted, Breach, LONGEST_NOTE, MOST_ACCEPTED, Mend, Move, Technique, Unmet, all_off,
+    anti_static::AntiStatic, cool::Cool, dry::Dry, mask_off::MaskOff, mask_on::MaskOn, melt::Melt,
+    mist_mat::MistMat, powder::Powder, raise::Raise, sticky::Sticky, surface_after, wipe::Wipe,
 };
 use crate::panel::Panel;
-use crate::scene::Covering;
+use crate::scene::{Covering, Scene};
 use crate::surface::{Mask, Materials, Part, Surface};
 
 /// A rule broken.
@@ -71,6 +72,7 @@ pub fn check(panel: &Panel) -> Vec<Broken> {
         broken.push(Broken { breach: Breach::NotMelted, at: end, says, mend: Mend::MeltAtTheEnd });
     }
     broken.extend(printed(panel, &materials, &surface));
+    broken.extend(lost(panel, &materials));
     broken
 }
 
@@ -88,10 +90,14 @@ impl Broken {
             Mend::DryInAir => "Dry it in air instead".into(),
             Mend::WipeFirst(_) => "Wipe the brush first".into(),
             Mend::LeaveOut => "Leave the step out".into(),
+            Mend::Unseal(thing) => {
+                let name = materials.masks.things.get(thing).map_or("", |thing| thing.name.as_str());
+                format!("Leave the {name} unsealed")
+            }
             Mend::MaskFirst(mask) => format!("Put on {} first", called(mask)),
             Mend::Lift(mask) => format!("Lift {} at the end", called(mask)),
             Mend::WipeOverFirst => "Wipe the anti-static bag over it first".into(),
-            Mend::LiftFirst(mask) => format!("Lift {} first", called(mask)),
+            Mend::LiftFirst(mask) | Mend::UncoverFirst(mask) => format!("Lift {} first", called(mask)),
             Mend::CoolFirst => "Let it cool first".into(),
             Mend::RaiseFirst(thing) => {
                 let name = materials.masks.things.get(thing).map_or("", |thing| thing.name.as_str());
@@ -175,7 +181,7 @@ impl Broken {
                 moves.extend(dry);
                 moves.push(MaskOff(mask).into());
             }
-            Mend::WipeOverFirst => moves.insert(at, AntiStatic {}.into()),
+            Mend::WipeOverFirst => wipe_over(&mut moves, at, panel),
             Mend::CoolFirst => moves.insert(at, Cool {}.into()),
             Mend::RaiseFirst(thing) => moves.insert(at, Raise { thing }.into()),
             Mend::MistFirst => moves.insert(at, MistMat { pumps: 3 }.into()),
@@ -187,6 +193,7 @@ impl Broken {
                 }
                 moves.insert(at, MaskOff(mask).into());
             }
+            Mend::UncoverFirst(upper) => uncover(&mut moves, at, upper),
             Mend::MeltAtTheEnd => {
                 let powder = panel.after(at).embossing.powder.is_none().then(|| Powder::default().into());
                 moves.extend(powder);
@@ -198,6 +205,13 @@ impl Broken {
                 let dried = goes.join(&Move::from(Dry {}));
                 moves.splice(at..=at + usize::from(is_blotted), dried);
             }
+            Mend::Unseal(thing) => {
+                let mut panel = panel.clone();
+                if let Some(thing) = panel.scene.things.get_mut(thing) {
+                    thing.resist = None;
+                }
+                return panel.laid();
+            }
             Mend::PlanAnew => {
                 let materials = panel.materials();
                 moves = Plan::of(&panel.scene, &materials, panel.school, Covering::FrontFirst).laid_on(&[]);
@@ -207,6 +221,37 @@ impl Broken {
         let done = if at < panel.made().len() { 0 } else { panel.done };
         Panel { moves, done, ..panel.clone() }
     }
+}
+
+/// An anti-static bag over all, before the masks that lie there went on, or else with them lifted for it and put back.
+fn wipe_over(moves: &mut Vec<Move>, at: usize, panel: &Panel) {
+    let bag = Move::from(AntiStatic {});
+    let Move::Sticky(Sticky { thing }) = moves[at] else { return moves.insert(at, bag) };
+    let pile = |count: usize| surface_after(panel.materials(), &moves[..count]).masks;
+    let bare = (0..=at).rev().find(|count| pile(*count).is_empty()).unwrap_or(0);
+    let mut sooner = moves.clone();
+    sooner.insert(bare, bag.clone());
+    if surface_after(panel.materials(), &sooner[..=at]).is_wiped_round(thing) {
+        *moves = sooner;
+        return;
+    }
+    let lying = pile(at);
+    let back = lying.iter().map(|mask| MaskOn(*mask).into());
+    let lifted: Vec<Move> = all_off(&lying).chain([bag]).chain(back).collect();
+    moves.splice(at..at, lifted);
+}
+
+/// What lies on a mask lifted before that one is, and put back where something is done under it until it is lifted.
+fn uncover(moves: &mut Vec<Move>, at: usize, upper: Mask) {
+    let off = Move::from(MaskOff(upper));
+    let later = moves[at..].iter().position(|m| *m == off).map(|later| at + later);
+    let until = later.unwrap_or(moves.len());
+    let is_wanted = moves[at + 1..until].iter().any(|m| m.wets() || (m.stays() && m.mask().is_none()));
+    match later {
+        Some(later) if !is_wanted => drop(moves.remove(later)),
+        _ => moves.insert(at + 1, MaskOn(upper).into()),
+    }
+    moves.insert(at, off);
 }
 
 /// A mask put on before a move, for as long as the same is laid, and lifted once that is dry.
@@ -232,7 +277,7 @@ fn with_mask(moves: &mut Vec<Move>, at: usize, mask: Mask, panel: &Panel) {
 }
 
 fn damp_at_the_end(moves: &[Move], panel: &Panel) -> bool {
-    let surface = crate::moves::surface_after(panel.materials(), moves);
+    let surface = surface_after(panel.materials(), moves);
     surface.is_damp()
 }
 
@@ -242,7 +287,7 @@ fn printed(panel: &Panel, materials: &Materials, surface: &Surface) -> Vec<Broke
     (0..things)
         .filter(|thing| !panel.scene.things[*thing].is_printed())
         .filter_map(|thing| {
-            let (ink, _) = worst_on(materials, surface, thing)?;
+            let (ink, _) = worst_on(&panel.scene, surface, thing)?;
             let at = panel.moves.iter().position(|m| {
                 m.laying().is_some_and(|laying| laying.ink == ink && laying.on != Some(thing))
             })?;
@@ -256,16 +301,35 @@ fn printed(panel: &Panel, materials: &Materials, surface: &Surface) -> Vec<Broke
         .collect()
 }
 
+/// Patterns that are to lie over what is sealed before them.
+fn lost(panel: &Panel, materials: &Materials) -> Vec<Broken> {
+    let (scene, masks) = (&panel.scene, &materials.masks);
+    let of = |pattern: usize| {
+        let one = move |thing: usize| {
+            let (own, under) = (&scene.things[pattern].shape.name, &scene.things[thing].shape.name);
+            let says = format!(
+                "The {own} is to lie over the {under}, and that is sealed under powder, where no ink takes: it is lost there."
+            );
+            Broken { breach: Breach::PatternLost, at: panel.moves.len(), says, mend: Mend::Unseal(thing) }
+        };
+        lost_on(scene, masks, pattern).into_iter().map(one)
+    };
+    (0..scene.things.len()).flat_map(of).collect()
+}
+
 /// The ink not its own that shifts the colour of a thing most, by more than nobody sees, and by how much.
-fn worst_on(materials: &Materials, surface: &Surface, thing: usize) -> Option<(usize, f64)> {
+fn worst_on(scene: &Scene, surface: &Surface, thing: usize) -> Option<(usize, f64)> {
+    let materials = &surface.materials;
     let mut worst: Option<(usize, f64)> = None;
-    for plot in materials.masks.seen(Some(thing)) {
+    for plot in materials.masks.plots.iter().filter(|plot| front(scene, plot) == Some(thing)) {
         // A hair's breadth that a plug leaves bare at its edge is no part to be looked at.
         if !plot.is_covered(Mask { thing, part: Part::Plug }) {
             continue;
         }
         let here = surface.of_plot(plot);
-        let is_own = |run: usize| here.is_on(run, Some(thing));
+        // Its own, and the patterns that are printed over it.
+        let own: Vec<usize> = (0..thing).filter(|at| plot.is_inside(*at)).chain([thing]).collect();
+        let is_own = |run: usize| own.iter().any(|on| here.is_on(run, Some(*on)));
         for [x, y] in plot.region.places() {
             let veils = here.veils_at(&here.spot(x, y));
             let own: Vec<f64> = here

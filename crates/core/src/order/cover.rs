@@ -11,12 +11,13 @@ use std::collections::HashMap;
 use std::ops::Range;
 use std::sync::Arc;
 
+use super::unseen::hidden_by;
 use crate::blend::field::zones;
 use crate::colour::{Illuminant, Lab};
 use crate::ink::{Stack, measured};
 use crate::scene::{Covering, MOST_THINGS, Scene};
 use crate::surface::masks::Plot;
-use crate::surface::{Mask, Materials, Part, Surface};
+use crate::surface::{Handled, Mask, Materials, Part, Surface};
 
 /// Most things and ground, all inked, that are searched exactly: seven are a twentieth of a second.
 pub const MOST_EXACT: usize = 7;
@@ -58,6 +59,14 @@ pub struct Wearing {
     pub plugs: u32,
 }
 
+impl Wearing {
+    /// They, each as it is put on where nothing lies yet.
+    pub fn masks(self) -> Vec<Mask> {
+        let of = |bits: u32, part: Part| things_of(bits).into_iter().map(move |thing| Mask { thing, part });
+        of(self.plugs, Part::Plug).chain(of(self.frames, Part::Frame)).collect()
+    }
+}
+
 /// What is known of a scene before it is decided what is covered when.
 #[derive(Debug)]
 pub struct Scenery<'a> {
@@ -89,13 +98,9 @@ impl<'a> Scenery<'a> {
     /// Looks at a scene.
     pub fn of(scene: &'a Scene, materials: &'a Arc<Materials>) -> Scenery<'a> {
         // What stands behind something else all over is not made.
-        let is_hidden = |thing: usize| {
-            !materials.masks.plots.iter().any(|plot| {
-                let in_front = (0..thing).filter(|front| !scene.things[*front].is_printed());
-                plot.is_inside(thing) && !in_front.into_iter().any(|front| plot.is_inside(front))
-            })
+        let is_made = |thing: &usize| {
+            scene.things[*thing].is_made() && hidden_by(scene, &materials.masks, *thing).is_empty()
         };
-        let is_made = |thing: &usize| scene.things[*thing].is_made() && !is_hidden(*thing);
         let inked = (0..scene.things.len()).filter(is_made).map(Some);
         let has_ground = scene.ground.iter().any(|blend| !blend.fields.is_empty());
         let laid: Vec<Option<usize>> = inked.chain(has_ground.then_some(None)).collect();
@@ -173,15 +178,6 @@ impl<'a> Scenery<'a> {
         Wearing { frames: own & !self.frameless, plugs }
     }
 
-    /// Pieces put on with nothing to guide them: the outline stands on the card already, and its other piece does not lie
-    /// there.
-    fn by_eye(&self, before: Wearing, after: Wearing, outlined: u32) -> u32 {
-        let (frames, plugs) = (after.frames & !before.frames, after.plugs & !before.plugs);
-        let guided = |other: u32| other & !self.loose;
-        (frames & outlined & !guided(before.plugs)).count_ones()
-            + (plugs & outlined & !guided(before.frames)).count_ones()
-    }
-
     /// The masks that lie there while each of an order is laid.
     pub fn worn(&self, scheme: &Scheme) -> Vec<(Option<usize>, Wearing)> {
         let plugs = scheme.plugs.iter().map(|thing| bit(*thing)).sum();
@@ -211,13 +207,13 @@ impl<'a> Scenery<'a> {
         let plugs: u32 = scheme.plugs.iter().map(|thing| bit(*thing)).sum();
         for on in &scheme.order {
             if let Some(at) = self.laid.iter().position(|of| of == on) {
-                going = self.gone_on(going, at, plugs);
+                going = self.gone_on(&going, at, plugs);
             }
         }
-        self.all_told(going)
+        self.all_told(&going)
     }
 
-    fn all_told(&self, going: Going) -> Effort {
+    fn all_told(&self, going: &Going) -> Effort {
         let last = usize::from(things_of(going.done).into_iter().any(|at| self.is_inked(at)));
         let pieces = self.frames + going.together.iter().map(|most| usize::from(*most)).sum::<usize>();
         Effort { pieces, dryings: going.effort.dryings + last, ..going.effort }
@@ -243,12 +239,18 @@ impl<'a> Scenery<'a> {
         self.together([0; MOST_THINGS], plugs).iter().filter(|most| **most > 0).count()
     }
 
-    fn gone_on(&self, going: Going, at: usize, plugs: u32) -> Going {
+    fn gone_on(&self, going: &Going, at: usize, plugs: u32) -> Going {
         let after = self.wearing(at, plugs, going.done, going.wearing);
-        let changes = after != going.wearing;
-        let put_on = (after.frames & !going.wearing.frames).count_ones()
-            + (after.plugs & !going.wearing.plugs).count_ones();
-        let by_eye = self.by_eye(going.wearing, after, going.outlined);
+        let mut pile = going.pile.clone();
+        let masks = &self.materials.masks;
+        // Before it is sealed the anti-static bag goes over all of it, while nothing covers it.
+        let bared = if self.seals(at) { masks.shifted(&mut pile, &[]) } else { Vec::new() };
+        let steps = [bared, masks.shifted(&mut pile, &after.masks())].concat();
+        let changes = !steps.is_empty();
+        let put_on = steps.iter().filter(|step| matches!(step, Handled::On(..))).count();
+        // With nothing to guide it, though its outline stands on the card already.
+        let is_by_eye = |step: &&Handled| matches!(step, Handled::On(mask, false) if going.outlined & bit(mask.thing) != 0);
+        let by_eye = steps.iter().filter(is_by_eye).count();
         let crossed = self.over[at] & !plugs & !self.sealed & self.things_in(going.done);
         let own = self.laid[at].map_or(0, bit);
         let (inked, seals) = (self.is_inked(at), self.seals(at));
@@ -257,15 +259,16 @@ impl<'a> Scenery<'a> {
         Going {
             done: going.done | 1 << at,
             wearing: if seals { Wearing::default() } else { after },
+            pile: if seals { Vec::new() } else { pile },
             outlined: going.outlined | own | after.plugs,
             is_damp: is_damp && !seals,
             together: self.together(going.together, after.plugs),
             effort: Effort {
                 pieces: 0,
                 dryings: going.effort.dryings + dried + usize::from(seals && is_damp),
-                by_eye: going.effort.by_eye + by_eye as usize,
+                by_eye: going.effort.by_eye + by_eye,
                 crossed: going.effort.crossed + crossed.count_ones() as usize,
-                placed: going.effort.placed + put_on as usize,
+                placed: going.effort.placed + put_on,
             },
         }
     }
@@ -362,7 +365,7 @@ impl<'a> Scenery<'a> {
             if whites.into_iter().any(|thing| seen.is_spoilt(*thing, None)) {
                 continue;
             }
-            self.go_on(Going::default(), &mut Vec::new(), plugs, seen, &mut best);
+            self.go_on(&Going::default(), &mut Vec::new(), plugs, seen, &mut best);
         }
         let (_, order, plugs) = best?;
         Some(self.as_scheme(&order, plugs))
@@ -370,7 +373,7 @@ impl<'a> Scenery<'a> {
 
     fn go_on(
         &self,
-        going: Going,
+        going: &Going,
         order: &mut Vec<usize>,
         plugs: u32,
         seen: &mut Seen,
@@ -389,7 +392,7 @@ impl<'a> Scenery<'a> {
         for at in 0..self.laid.len() {
             if going.done & (1 << at) == 0 && !self.is_spoilt(at, going.done, plugs, seen) {
                 order.push(at);
-                self.go_on(self.gone_on(going, at, plugs), order, plugs, seen, best);
+                self.go_on(&self.gone_on(going, at, plugs), order, plugs, seen, best);
                 order.pop();
             }
         }
@@ -397,11 +400,13 @@ impl<'a> Scenery<'a> {
 }
 
 /// How far an order has been gone through.
-#[derive(Clone, Copy, Debug, Default)]
+#[derive(Clone, Debug, Default)]
 struct Going {
     /// What has been laid, a bit for each of what is laid.
     done: u32,
     wearing: Wearing,
+    /// The masks that lie there, from the lowest to the uppermost.
+    pile: Vec<Mask>,
     /// Things whose outline stands on the card.
     outlined: u32,
     is_damp: bool,

@@ -4,6 +4,7 @@
 //! |---|---|
 //! | [`school`] | how does each school lay the same scene? |
 //! | [`cover`] | in which order are things and ground laid, and which plugs does that take? |
+//! | [`unseen`] | what of a scene is never seen, however it is laid? |
 //! | [`brushes`] | which brush lays what, and where is it wiped? |
 //! | [`wet`] | which moves do the wet deeds of a scene mean? |
 //! | [`plan`] | which moves make the scene, with all that goes between? |
@@ -29,6 +30,7 @@ pub mod plan;
 pub mod school;
 pub mod sheet;
 pub mod ticks;
+pub mod unseen;
 pub mod ways;
 pub mod wet;
 

@@ -10,15 +10,17 @@ use super::brushes::with_brushes;
 use super::cover::{Scenery, Wearing};
 use super::school::layings;
 use super::wet::Wetted;
+use crate::ink::Powder as Of;
 use crate::moves::{
-    Laying, Move, Technique, all_off, anti_static::AntiStatic, buff::Buff, cool::Cool, dry::Dry, look::Look,
-    mask_off::MaskOff, mask_on::MaskOn, melt::Melt, powder::Powder, raise::Raise, sticky::Sticky,
-    surface_after,
+    Laying, Move, Technique, all_off, anti_static::AntiStatic, buff::Buff, cool::Cool, dry::Dry, handled,
+    look::Look, mask_on::MaskOn, melt::Melt, powder::Powder, raise::Raise, sticky::Sticky, surface_after,
 };
-use crate::scene::Scene;
-use crate::scene::{Covering, School};
+use crate::scene::{Covering, Scene, School};
 use crate::shape::Use;
-use crate::surface::{Mask, Materials, Part, Surface};
+use crate::surface::{Hard, Materials, Surface};
+
+/// Seconds for which ink that stands on melted powder is wiped off with a dry cloth (chosen: a blend's first round).
+const WIPES_OFF: u32 = 300;
 
 /// A scene to be laid.
 pub struct Plan<'a> {
@@ -53,7 +55,7 @@ impl<'a> Plan<'a> {
         let mut now = surface_after(self.materials.clone(), made);
         let mut moves: Vec<Move> = self.wetted.before(made, &now);
         moves.iter().for_each(|m| m.make(&mut now));
-        let (mut masks, mut is_damp) = (now.masks.clone(), now.is_damp());
+        let (mut masks, mut is_damp, mut is_first) = (now.masks.clone(), now.is_damp(), true);
         for (on, wearing) in &self.worn {
             let blends = on.map_or(&self.scene.ground[..], |thing| self.scene.things[thing].blends());
             let laid = layings(made, (*on, blends), self.materials, self.school);
@@ -64,36 +66,34 @@ impl<'a> Plan<'a> {
                 continue;
             }
             let raise = on.filter(|thing| self.is_unraised(*thing, &now));
-            let wanted = masks_of(*wearing);
-            let on: Vec<Mask> = wanted.iter().copied().filter(|mask| !masks.contains(mask)).collect();
-            let off = masks.iter().copied().filter(|mask| !wanted.contains(mask));
-            // A stencil that is wanted again where it lies stays there.
-            let stays = |mask: &Mask| on.iter().any(|new| self.is_kept(*mask, *new));
-            let off: Vec<Mask> = off.filter(|mask| !stays(mask)).collect();
-            if is_damp && !(off.is_empty() && on.is_empty()) {
-                moves.push(Dry {}.into());
+            let mut steps: Vec<Move> = Vec::new();
+            // Before it is sealed the anti-static bag goes over all of it, while nothing covers it.
+            if seal.is_some_and(|(thing, _)| !(is_first && now.is_wiped_round(thing))) {
+                steps.extend(handled(self.materials.masks.shifted(&mut masks, &[])));
+                steps.push(AntiStatic {}.into());
             }
-            // A piece that guides another stays until that one lies; one that would be in its way goes first.
-            let goes_first = |mask: &&Mask| on.iter().any(|new| self.is_in_the_way(**mask, *new));
-            let (first, later): (Vec<&Mask>, Vec<&Mask>) = off.iter().partition(goes_first);
-            moves.extend(first.into_iter().map(|mask| MaskOff(*mask).into()));
-            moves.extend(on.iter().map(|mask| MaskOn(*mask).into()));
-            moves.extend(later.into_iter().map(|mask| MaskOff(*mask).into()));
+            is_first = false;
+            steps.extend(handled(self.materials.masks.shifted(&mut masks, &wearing.masks())));
+            if is_damp && !steps.is_empty() {
+                moves.push(Dry {}.into());
+                is_damp = false;
+            }
+            moves.extend(steps);
             if let Some(thing) = raise {
                 moves.extend(is_damp.then(|| Dry {}.into()));
                 // What lies there would be pressed into the card.
-                moves.extend(all_off(&wanted));
+                moves.extend(all_off(&masks));
                 moves.push(Raise { thing }.into());
-                moves.extend(wanted.iter().map(|mask| MaskOn(*mask).into()));
+                moves.extend(masks.iter().map(|mask| MaskOn(*mask).into()));
                 is_damp = false;
             }
-            is_damp = (is_damp && off.is_empty() && on.is_empty()) || !laid.is_empty();
+            is_damp |= !laid.is_empty();
             moves.extend(laid);
-            masks = wanted;
             if let Some((thing, powder)) = seal {
                 moves.extend(is_damp.then(|| Dry {}.into()));
-                moves.extend([AntiStatic {}.into(), Sticky { thing }.into()]);
-                moves.extend(masks.drain(..).map(|mask| Move::from(MaskOff(mask))));
+                moves.push(Sticky { thing }.into());
+                moves.extend(all_off(&masks));
+                masks.clear();
                 let layers = if self.scene.things[thing].bold { 2 } else { 1 };
                 for _ in 0..layers {
                     moves.extend([Powder { kind: powder }.into(), Melt {}.into()]);
@@ -110,22 +110,6 @@ impl<'a> Plan<'a> {
         self.scene.things[thing].shape.used == Use::Raised && !now.raised.contains(&thing)
     }
 
-    /// Whether a mask that lies there is another that is wanted, with its tape moved.
-    fn is_kept(&self, lying: Mask, new: Mask) -> bool {
-        let things = &self.materials.masks.things;
-        (lying.part, new.part) == (Part::Frame, Part::Frame)
-            && things[lying.thing].is_twin(&things[new.thing])
-    }
-
-    /// Whether a mask that lies there has to go before another can lie: where it is the same piece, or no jig for it.
-    fn is_in_the_way(&self, lying: Mask, new: Mask) -> bool {
-        let masks = &self.materials.masks;
-        (new.thing == lying.thing && masks.things[lying.thing].is_loose)
-            || (masks.piece(lying).is_some()
-                && masks.piece(lying) == masks.piece(new)
-                && lying.part == Part::Frame)
-    }
-
     /// Whether some moves lay just the ink that is wanted, in whatever order.
     pub fn is_laid_by(&self, moves: &[Move]) -> bool {
         let missing = self.missing(&[]);
@@ -140,9 +124,11 @@ impl<'a> Plan<'a> {
     /// All moves: those that have been made, as they were, then what is missing. What lies already and is not wanted any
     /// more stays, since nothing takes it off.
     pub fn laid_on(&self, made: &[Move]) -> Vec<Move> {
-        let mut moves = with_care(made, self.missing(made), self.materials);
+        let mut moves = dried(made, self.missing(made), self.materials);
         let mut end = surface_after(self.materials.clone(), &moves);
         let last = self.wetted.after(&moves, &end);
+        // What is wanted again for what is done with water stays where it lies.
+        let last = if last.is_empty() { all_off(&end.masks).collect() } else { last };
         last.iter().for_each(|m| m.make(&mut end));
         moves.extend(last);
         // What fell on what is sealed stands there until it is wiped off.
@@ -153,16 +139,16 @@ impl<'a> Plan<'a> {
     }
 }
 
-fn masks_of(wearing: Wearing) -> Vec<Mask> {
-    let of = |bits: u32, part: Part| {
-        (0..32).filter(move |thing| bits & (1 << thing) != 0).map(move |thing| Mask { thing, part })
-    };
-    of(wearing.plugs, Part::Plug).chain(of(wearing.frames, Part::Frame)).collect()
-}
-
 /// Moves that lay ink, after some that have been made, with what goes between them and after them: the brush for each, a
 /// look, drying, and the last masks lifted.
 pub fn with_care(made: &[Move], laid: Vec<Move>, materials: &Arc<Materials>) -> Vec<Move> {
+    let mut moves = dried(made, laid, materials);
+    moves.extend(all_off(&surface_after(materials.clone(), &moves).masks));
+    moves
+}
+
+/// The same, with the last masks still on.
+fn dried(made: &[Move], laid: Vec<Move>, materials: &Arc<Materials>) -> Vec<Move> {
     let mut moves = made.to_vec();
     moves.extend(with_brushes(surface_after(materials.clone(), made), laid));
     // Where water has come over it since, it has been looked at and has dried.
@@ -170,14 +156,45 @@ pub fn with_care(made: &[Move], laid: Vec<Move>, materials: &Arc<Materials>) -> 
     if last.is_some_and(|last| !last.wets()) && moves.iter().any(|m| m.laying().is_some()) {
         moves.extend([Look {}.into(), Dry {}.into()]);
     }
-    let mut end = Surface::bare(materials.clone());
-    moves.iter().for_each(|m| m.make(&mut end));
-    // Ink that went over what is sealed stands on it until it is wiped off.
-    if end.coats.iter().any(|coat| coat.sealed > 0) {
-        moves.push(Buff {}.into());
+    wiped_off(made.len(), moves, materials)
+}
+
+/// The same, with the ink that stands on melted powder wiped off while it is wet: off white powder after each colour, off other
+/// after all that is laid in one go, or sooner where that takes too long.
+fn wiped_off(made: usize, moves: Vec<Move>, materials: &Arc<Materials>) -> Vec<Move> {
+    if !moves.iter().any(|m| matches!(m, Move::Melt(_))) {
+        return moves;
     }
-    moves.extend(all_off(&end.masks));
-    moves
+    let mut now = Surface::bare(materials.clone());
+    let mut wiped: Vec<Move> = Vec::with_capacity(moves.len());
+    // When, and of which ink, the first stands there that has not been wiped off.
+    let mut stands: Option<(u32, usize)> = None;
+    let is_white =
+        |now: &Surface| now.embossing.sealed.iter().any(|sealed| sealed.seal.of == Hard::Powder(Of::White));
+    for (at, m) in moves.into_iter().enumerate() {
+        let mut after = now.clone();
+        m.make(&mut after);
+        let laying = m.laying();
+        let stays = |(since, ink): (u32, usize)| {
+            let is_same = laying.is_some_and(|laying| laying.ink == ink || !is_white(&now));
+            (!m.is_step() || is_same) && after.seconds() - since <= WIPES_OFF
+        };
+        if at >= made && stands.is_some_and(|stands| !stays(stands)) {
+            Move::from(Buff {}).make(&mut now);
+            wiped.push(Buff {}.into());
+            stands = None;
+        }
+        if let Some(laying) = laying.filter(|laying| now.goes_over_powder(laying.on)) {
+            stands = stands.or(Some((now.seconds(), laying.ink)));
+        }
+        if matches!(m, Move::Buff(_)) {
+            stands = None;
+        }
+        m.make(&mut now);
+        wiped.push(m);
+    }
+    wiped.extend(stands.map(|_| Move::from(Buff {})));
+    wiped
 }
 
 /// Moves in an order of the maker's own, after some that have been made, with brushes shared out anew.

@@ -15,7 +15,7 @@ use crate::card::{Card, DieCut, Made, Mount};
 use crate::drawing::WindowShape;
 use crate::edges::{Place, size};
 use crate::ink::tool::desk;
-use crate::ink::{KeptFor, Kind};
+use crate::ink::{Ink, KeptFor};
 use crate::length::{Length, Units};
 use crate::moves::Technique;
 use crate::panel::Panel;
@@ -84,7 +84,7 @@ fn hands(panel: &Panel, units: Units) -> Vec<Step> {
     let mut before: Vec<String> = Vec::new();
     for (m, after_moves) in panel.moves.iter().zip(1..) {
         let unmet = m.unmet(&surface);
-        let words = m.words(&surface, units);
+        let words = m.words_before(&surface, &panel.moves[after_moves..], units);
         m.make(&mut surface);
         if !m.is_step() {
             before.push(words.how);
@@ -305,7 +305,7 @@ fn make_ready(panel: &Panel, made: Option<&Made>) -> Step {
         [one] => format!("{one}, clean and dry, and a dry towel to wipe it on"),
         all => format!("{}, clean and dry, and a dry towel to wipe them on", list(all)),
     };
-    let covers = panel.inks.iter().any(|ink| ink.kind == Kind::Pigment);
+    let covers = panel.inks.iter().any(Ink::is_white);
     let white = match desk.iter().any(|brush| brush.kept_for == KeptFor::White) {
         false if covers => " White asks for a brush of its own, kept for white only: wash one for it first.",
         _ => "",

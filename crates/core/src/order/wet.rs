@@ -5,8 +5,7 @@
 
 use crate::ink::{Kind, Surface as Card};
 use crate::moves::{
-    Move, Technique, all_off, blot::Blot, dab::Dab, dry::Dry, heat::Heat, mask_on::MaskOn, mist_mat::MistMat,
-    press::Press,
+    Move, Technique, blot::Blot, dab::Dab, dry::Dry, handled, heat::Heat, mist_mat::MistMat, press::Press,
 };
 use crate::scene::{Loose, Pressing, Scene, Thing};
 use crate::surface::{Mask, Materials, Part, Surface};
@@ -178,14 +177,12 @@ impl Course {
 
     /// Just these masks on it.
     fn cover(&mut self, keep: &[Mask], on_dry: bool) {
-        let lying = self.now.masks.clone();
-        let off: Vec<Mask> = lying.iter().copied().filter(|mask| !keep.contains(mask)).collect();
-        let on: Vec<Mask> = keep.iter().copied().filter(|mask| !lying.contains(mask)).collect();
-        if self.now.is_damp() && (on_dry || !on.is_empty() || !off.is_empty()) {
+        let mut pile = self.now.masks.clone();
+        let steps = self.now.materials.masks.shifted(&mut pile, keep);
+        if self.now.is_damp() && (on_dry || !steps.is_empty()) {
             self.dry();
         }
-        all_off(&off).for_each(|m| self.make(m));
-        on.into_iter().for_each(|mask| self.make(MaskOn(mask).into()));
+        handled(steps).for_each(|m| self.make(m));
     }
 }
 

@@ -3,6 +3,8 @@
 //! Size, unit, viewBox and transforms are honoured: a millimetre of the drawing is a millimetre of card. Nothing is fetched,
 //! run or unfolded: a drawing that asks for it is refused before it is read any further.
 
+use std::borrow::Cow;
+
 use kurbo::{Affine, BezPath, Point};
 use usvg::roxmltree::{Document, Node, ParsingOptions};
 use usvg::tiny_skia_path::PathSegment;
@@ -25,6 +27,9 @@ const MOST_RULES: usize = 500;
 const MOST_MATCHED: u64 = 4_000_000;
 /// Longest list of classes of one part, in letters.
 const LONGEST_CLASS: usize = 2_000;
+/// Most names that a drawing's DOCTYPE defines, and most letters that one stands for.
+const MOST_NAMES: usize = 50;
+const LONGEST_NAMED: usize = 200;
 /// Largest number of a drawing, in its own units.
 const LARGEST_NUMBER: f64 = 1e6;
 /// Millimetres to a pixel of CSS, 96 to the inch.
@@ -40,7 +45,9 @@ pub enum SvgError {
     #[error("this is not a drawing that can be read: save it as plain SVG ({0:.120})")]
     Unreadable(String),
     /// It defines entities.
-    #[error("the drawing defines words of its own (DOCTYPE or entities): save it as plain SVG")]
+    #[error(
+        "the drawing defines words of its own that stand for more than plain words (entities): save it as plain SVG"
+    )]
     Entities,
     /// Not SVG.
     #[error("this is not an SVG: save the drawing as plain SVG")]
@@ -106,8 +113,9 @@ pub fn read(text: &str) -> Result<Brought, SvgError> {
     if text.len() > MOST_BYTES {
         return Err(SvgError::Large(text.len() / 1024));
     }
-    if text.contains("<!DOCTYPE") || text.contains("<!ENTITY") {
-        return Err(SvgError::Entities);
+    let text = &without_doctype(text)?;
+    if text.len() > MOST_BYTES {
+        return Err(SvgError::Large(text.len() / 1024));
     }
     few_attributes(text)?;
     let options = ParsingOptions { allow_dtd: false, nodes_limit: 50_000, ..ParsingOptions::default() };
@@ -122,6 +130,54 @@ pub fn read(text: &str) -> Result<Brought, SvgError> {
     let mut found = Found::default();
     found.take(tree.root());
     found.brought()
+}
+
+/// A drawing without its DOCTYPE line, which many tools write: what it stands for is known. Short names for addresses, which some
+/// define there, are put back for what they mean; anything more is refused.
+fn without_doctype(text: &str) -> Result<Cow<'_, str>, SvgError> {
+    const BEGINS: &str = "<!DOCTYPE";
+    let Some(begins) = text.find(BEGINS) else {
+        return if text.contains("<!ENTITY") { Err(SvgError::Entities) } else { Ok(text.into()) };
+    };
+    let after = &text[begins + BEGINS.len()..];
+    let ends = after.find('>').ok_or(SvgError::Entities)?;
+    let (names, rest) = match after[..ends].find('[') {
+        None => ("", &after[ends + 1..]),
+        Some(opens) => {
+            let (inner, rest) = after[opens + 1..].split_once(']').ok_or(SvgError::Entities)?;
+            (inner, rest.trim_start().strip_prefix('>').ok_or(SvgError::Entities)?)
+        }
+    };
+    let mut plain = [&text[..begins], rest].concat();
+    let mut names = names.trim();
+    for _ in 0..MOST_NAMES {
+        if names.is_empty() {
+            break;
+        }
+        let (name, rest) = entity(names).ok_or(SvgError::Entities)?;
+        let (key, value) = name;
+        let key = format!("&{key};");
+        let large = plain.len() + plain.matches(&key).count() * value.len();
+        if large > MOST_BYTES {
+            return Err(SvgError::Large(large / 1024));
+        }
+        plain = plain.replace(&key, value);
+        names = rest.trim_start();
+    }
+    if names.is_empty() && !plain.contains(BEGINS) { Ok(plain.into()) } else { Err(SvgError::Entities) }
+}
+
+/// The first name that is defined in some text, what it stands for, and the text after it. It stands for plain words.
+fn entity(text: &str) -> Option<((&str, &str), &str)> {
+    let text = text.strip_prefix("<!ENTITY")?.trim_start();
+    let (name, text) = text.split_once(char::is_whitespace)?;
+    let text = text.trim_start();
+    let quote = text.chars().next().filter(|quote| ['"', '\''].contains(quote))?;
+    let (value, text) = text[1..].split_once(quote)?;
+    let is_name = !name.is_empty() && name.chars().all(|c| c.is_ascii_alphanumeric() || "_-.".contains(c));
+    let is_plain = value.len() <= LONGEST_NAMED && !value.contains(['<', '&', '%']);
+    let rest = text.trim_start().strip_prefix('>')?;
+    (is_name && is_plain).then_some(((name, value), rest))
 }
 
 const SVG: &str = "http://www.w3.org/2000/svg";
@@ -496,11 +552,37 @@ mod tests {
         assert_eq!(refused(&"<g>".repeat(3_000).add_closing(3_000)), SvgError::Deep);
         assert_eq!(read("<html/>"), Err(SvgError::NotSvg));
         assert_eq!(
-            read(&format!("<!DOCTYPE svg [<!ENTITY a 'b'>]>{}", svg("", ""))),
+            read(&format!("<!DOCTYPE svg [<!ENTITY a '&b;&b;'>]>{}", svg("", ""))),
             Err(SvgError::Entities)
         );
         assert_eq!(read(&" ".repeat(MOST_BYTES + 1)), Err(SvgError::Large(1024)));
         assert!(matches!(read("<svg"), Err(SvgError::Unreadable(_))));
+    }
+
+    #[test]
+    fn a_doctype_line_and_short_names_for_addresses_are_read_and_nothing_more_is_unfolded() {
+        let plain = svg("width='9mm' height='9mm' viewBox='0 0 9 9'", "<circle r='3' cx='4' cy='4'/>");
+        let with =
+            |doctype: &str, drawing: &str| read(&format!("<?xml version='1.0'?>\n{doctype}\n{drawing}"));
+        let public = r#"<!DOCTYPE svg PUBLIC "-//W3C//DTD SVG 1.1//EN" "svg11.dtd">"#;
+        assert_eq!(with(public, &plain), read(&plain));
+        let named = plain.replace("http://www.w3.org/2000/svg", "&ns_svg;");
+        assert_ne!(named, plain);
+        let names = r#"<!DOCTYPE svg PUBLIC "a" "b" [ <!ENTITY ns_svg "http://www.w3.org/2000/svg"> <!ENTITY st0 'fill:red;'> ]>"#;
+        assert_eq!(with(names, &named), read(&plain));
+        for more in [
+            "<!DOCTYPE svg [<!ENTITY a SYSTEM 'file:///a'>]>",
+            "<!DOCTYPE svg [<!ENTITY % a 'b'>]>",
+            "<!DOCTYPE svg [<!ENTITY a '<g/>'>]>",
+            "<!DOCTYPE svg [<!ELEMENT svg ANY>]>",
+            "<!DOCTYPE svg [<!ENTITY a 'b'>",
+            "<!DOCTYPE svg><!DOCTYPE svg>",
+        ] {
+            assert_eq!(with(more, &plain), Err(SvgError::Entities), "{more}");
+        }
+        let long = format!("<!DOCTYPE svg [<!ENTITY a '{}'>]>", "b".repeat(LONGEST_NAMED));
+        let many = with(&long, &plain.replace("<circle", &format!("<!--{}--><circle", "&a;".repeat(20_000))));
+        assert!(matches!(many, Err(SvgError::Large(_))), "{many:?}");
     }
 
     #[test]

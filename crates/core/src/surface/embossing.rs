@@ -13,8 +13,8 @@ use crate::ink::{Paste, Powder, Stack, paste};
 pub struct Embossing {
     /// Whether all of it has been dried through since ink was last laid.
     pub is_bone_dry: bool,
-    /// Whether an anti-static bag has been over it since.
-    pub is_wiped: bool,
+    /// When an anti-static bag was last over it.
+    pub wiped: Option<Wiped>,
     /// The thing that is sticky, and the masks that lay there when it became so.
     pub sticky: Option<(usize, Vec<Mask>)>,
     /// The powder that holds to it.
@@ -25,6 +25,16 @@ pub struct Embossing {
     pub is_hot: bool,
     /// When paste was scraped on that is still soft, in seconds since the first move.
     pub soft_since: Option<u32>,
+}
+
+/// An anti-static bag wiped over a card.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Wiped {
+    /// The masks that lay there: it did not reach what they covered.
+    pub(super) masks: Vec<Mask>,
+    /// How much had been laid by then: what has been laid since takes away what the bag left.
+    pub(super) coats: usize,
+    pub(super) films: usize,
 }
 
 /// What dries or melts hard over a part of a card.

@@ -97,9 +97,9 @@ impl Film {
         }
     }
 
-    /// Minutes until it is touch dry in air.
+    /// Seconds until it is touch dry in air.
     pub(super) fn dries_in(&self, materials: &Materials) -> u32 {
         let inks = self.wet.inks().into_iter().map(|ink| materials.touch_dry(ink).0);
-        inks.max().unwrap_or(0).max(materials.minutes(Figure::WetCardDries).0)
+        inks.max().unwrap_or(0).max(materials.dries_in(Figure::WetCardDries).0)
     }
 }

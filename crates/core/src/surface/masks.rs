@@ -13,7 +13,7 @@ use crate::ink::Name;
 use crate::length::Length;
 use crate::place::{Extent, Point};
 use crate::shape::{Depth, Region, Shape, Use, eye};
-use crate::thing::{Between, Thing};
+use crate::thing::{Between, MOST_THINGS, Thing};
 
 /// Which of a thing's two pieces.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, JsonSchema)]
@@ -88,6 +88,18 @@ pub struct Plot {
     inside: u32,
     /// The things whose plugs cover it, a bit each.
     plugged: u32,
+}
+
+impl Mask {
+    /// The other piece of the same cut.
+    #[must_use]
+    pub const fn other(self) -> Mask {
+        let part = match self.part {
+            Part::Frame => Part::Plug,
+            Part::Plug => Part::Frame,
+        };
+        Mask { part, ..self }
+    }
 }
 
 impl Masked {
@@ -179,7 +191,13 @@ pub struct Masks {
     pub things: Vec<Masked>,
     /// The plots; none where nothing stands on a rectangle.
     pub plots: Vec<Plot>,
+    /// Which pieces overlap.
+    overlaps: Overlaps,
 }
+
+/// Square millimetres of overlap below which a mask is drawn from under the edge of another (chosen: less than a fingertip
+/// feels).
+const TOUCHING: f64 = 1.0;
 
 /// Square millimetres below which what an edge cuts off is no part of its own: two edges that should lie on one another
 /// leave such slivers (chosen: less than a blade can cut).
@@ -202,7 +220,44 @@ struct Cut {
 
 type Known = Vec<(Cut, Arc<Masks>)>;
 
+/// Which pieces overlap, whatever lies where.
+#[derive(Clone, Debug, Default)]
+struct Overlaps(Vec<u32>);
+
+const _: () = assert!(2 * MOST_THINGS <= 32, "two pieces of each thing have a bit each");
+
+const fn place(mask: Mask) -> usize {
+    2 * mask.thing + matches!(mask.part, Part::Plug) as usize
+}
+
+impl Overlaps {
+    /// Of the pieces of so many things.
+    fn of(masks: &Masks) -> Overlaps {
+        let things = 0..masks.things.len().min(MOST_THINGS);
+        let all: Vec<Mask> =
+            things.flat_map(|thing| [Part::Frame, Part::Plug].map(|part| Mask { thing, part })).collect();
+        let shared = |one: Mask, other: Mask| -> f64 {
+            let both = masks.plots.iter().filter(|plot| plot.is_covered(one) && plot.is_covered(other));
+            both.map(|plot| plot.region.area()).sum()
+        };
+        let with = |one: &Mask| {
+            let others = all.iter().filter(|other| *other != one && shared(*one, **other) > TOUCHING);
+            others.map(|other| 1 << place(*other)).sum()
+        };
+        Overlaps(all.iter().map(with).collect())
+    }
+
+    fn has(&self, one: Mask, other: Mask) -> bool {
+        self.0.get(place(one)).is_some_and(|others| others & (1 << place(other)) != 0)
+    }
+}
+
 impl Masks {
+    /// Whether one piece lies on, or under, another where both lie on the panel.
+    pub fn overlap(&self, one: Mask, other: Mask) -> bool {
+        self.overlaps.has(one, other)
+    }
+
     /// The piece that a mask is; nothing where none is cut for it.
     pub fn piece(&self, mask: Mask) -> Option<Mask> {
         self.things.get(mask.thing)?.piece(mask.part)
@@ -286,6 +341,7 @@ impl Masks {
             });
         }
         masks.plots = plots;
+        masks.overlaps = Overlaps::of(&masks);
         masks
     }
 

@@ -114,14 +114,14 @@ impl Materials {
         self.pace.seconds(figure, self.with(ink))
     }
 
-    /// Minutes until something is dry in air, least and most.
-    pub fn minutes(&self, figure: Figure) -> (u32, u32) {
-        self.pace.minutes(figure, self.with(None))
+    /// Seconds until something is dry in air, least and most.
+    pub fn dries_in(&self, figure: Figure) -> (u32, u32) {
+        self.pace.dries_in(figure, self.with(None))
     }
 
-    /// Minutes until an ink is touch dry in air, least and most.
+    /// Seconds until an ink is touch dry in air, least and most.
     pub fn touch_dry(&self, ink: usize) -> (u32, u32) {
-        self.pace.minutes(Figure::drying(self.inks[ink].kind), self.with(Some(ink)))
+        self.pace.dries_in(Figure::drying(self.inks[ink].kind), self.with(Some(ink)))
     }
 
     fn with(&self, ink: Option<usize>) -> With<'_> {

@@ -4,6 +4,7 @@
 //! |---|---|
 //! | [`materials`] | which card, tool and films is it made with? |
 //! | [`masks`] | which pieces of masking sheet are there, and what does each cover? |
+//! | [`pile`] | which mask lies on which, and what is done so that others lie there? |
 //! | [`coat`] | how much of one laying of ink lies where? |
 //! | [`wet`] | what comes on the card wet, and what comes of it? |
 //! | [`film`] | what does water, or what came with it, leave on the card? |
@@ -11,6 +12,7 @@
 //! | [`embossing`] | what is sticky, powdered or sealed on it? |
 //! | [`standing`] | what lies on the card as it stands, in which order, and how damp? |
 //! | [`soaked`] | what is wet on it, and what lies at a place once water has been there? |
+//! | `strays` | where does powder stray to, and which ink stands on what is melted? |
 //! | [`harm`] | what has come out otherwise than it was meant to? |
 //! | [`hurt`] | what does a broken rule do to the card? |
 //! | [`area`] | where have the same moves reached the card? |
@@ -28,8 +30,10 @@ pub mod hurt;
 pub mod lattice;
 pub mod masks;
 pub mod materials;
+pub mod pile;
 pub mod soaked;
 pub mod standing;
+mod strays;
 pub mod wet;
 
 pub use area::Area;
@@ -40,5 +44,6 @@ pub use film::{Film, Layer};
 pub use lattice::Lattice;
 pub use masks::{Mask, Masks, Part};
 pub use materials::Materials;
+pub use pile::Handled;
 pub use standing::{Look, Spot, Surface};
 pub use wet::Wet;

@@ -30,7 +30,7 @@ impl Surface {
             is_blotted: false,
             wet: Arc::new(wet),
         };
-        (self.embossing.is_bone_dry, self.embossing.is_wiped) = (false, false);
+        self.embossing.is_bone_dry = false;
         self.films.push(film);
     }
 
@@ -56,7 +56,7 @@ impl Surface {
     pub(super) fn films_pass(&mut self) {
         for at in 0..self.films.len() {
             let film = &self.films[at];
-            let is_dry = self.seconds >= film.laid_at + 60 * film.dries_in(&self.materials);
+            let is_dry = self.seconds >= film.laid_at + film.dries_in(&self.materials);
             self.films[at].is_dry |= is_dry;
         }
     }

@@ -151,7 +151,7 @@ impl Surface {
         coat.cover = self.cover();
         coat.sealed = self.embossing.sealed.len();
         coat.skims = on.filter(|thing| self.raised.contains(thing));
-        (self.embossing.is_bone_dry, self.embossing.is_wiped) = (false, false);
+        self.embossing.is_bone_dry = false;
         coat
     }
 
@@ -173,11 +173,12 @@ impl Surface {
             let pair = (things.get(other.thing), things.get(mask.thing));
             other.part == Part::Frame && matches!(pair, (Some(one), Some(two)) if one.is_twin(two))
         };
-        if mask.part == Part::Frame {
-            self.masks.retain(|lying| *lying == mask || !is_twin(lying));
+        if self.masks.contains(&mask) {
+            return;
         }
-        if !self.masks.contains(&mask) {
-            self.masks.push(mask);
+        match self.masks.iter().position(|lying| mask.part == Part::Frame && is_twin(lying)) {
+            Some(at) => self.masks[at] = mask,
+            None => self.masks.push(mask),
         }
     }
 
@@ -293,15 +294,15 @@ impl Surface {
         Carried(carried)
     }
 
-    /// Lets time pass: what has had its minutes in air is touch dry.
+    /// Lets time pass: what has had its time in air is touch dry.
     pub fn pass(&mut self, seconds: u32) {
         self.seconds += seconds;
         for coat in &mut self.coats {
             let (least, _) = self.materials.touch_dry(coat.ink);
-            coat.is_dry |= self.seconds >= coat.laid_at + 60 * least;
+            coat.is_dry |= self.seconds >= coat.laid_at + least;
         }
         self.films_pass();
-        let hard_at = |since: u32| since + 60 * self.materials.minutes(Figure::PasteDries).0;
+        let hard_at = |since: u32| since + self.materials.dries_in(Figure::PasteDries).0;
         self.embossing.soft_since = self.embossing.soft_since.filter(|since| self.seconds < hard_at(*since));
     }
 
@@ -310,7 +311,7 @@ impl Surface {
         let lying = self.masks.clone();
         self.embossing.spread(thing, of, &lying);
         self.embossing.soft_since = Some(self.seconds);
-        (self.embossing.is_bone_dry, self.embossing.is_wiped) = (false, false);
+        (self.embossing.is_bone_dry, self.embossing.wiped) = (false, None);
     }
 
     /// Seconds since the first move.
@@ -326,7 +327,7 @@ impl Surface {
         let veil = self.materials.seconds(Figure::LightPass, Some(coat.ink));
         let laid = coat.laid_at + coat.veils() as u32 * veil;
         let (_, most) = self.materials.touch_dry(coat.ink);
-        (self.seconds > laid + 60 * most).then_some(coat.ink)
+        (self.seconds > laid + most).then_some(coat.ink)
     }
 
     /// Whether paste on it is still soft.

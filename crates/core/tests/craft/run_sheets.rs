@@ -122,6 +122,9 @@ fn white_without_a_brush_of_its_own_is_told_so() {
     let ready = |panel: &Panel| RunSheet::of(panel, Units::Inches).steps[1].how.clone();
     let mut panel =
         panel(Way::DOWN, School::LightToDark, Kind::Pigment, Surface::VerySmooth, ToolKind::Brush);
+    // Colours that cover are no white.
+    assert!(!ready(&panel).contains("kept for white"), "{}", ready(&panel));
+    panel.inks[0].colour = Colour::Lab([96.0, 0.0, -1.0].into());
     assert!(ready(&panel).contains("White asks for a brush of its own"), "{}", ready(&panel));
     let white = Tool { kept_for: KeptFor::White, ..Tool::one("Snow".parse().unwrap(), ToolKind::Dauber) };
     panel.brushes.push(white);

@@ -400,12 +400,12 @@ impl Drawn {
         };
         let dries = |figure: Figure, ink: Option<usize>| {
             let (ink, card_name) = (ink.map(|ink| &card.inks[ink].name), &card.paper.name);
-            card.pace.minutes(figure, With { ink, card: Some(card_name), tool: None }).1
+            card.pace.dries_in(figure, With { ink, card: Some(card_name), tool: None }).1
         };
         let last = own.iter().rev().find_map(|m| m.drying(&card.inks));
-        let minutes = last.map_or(0, |figure| dries(figure, laying.map(|laying| laying.ink)));
+        let seconds = last.map_or(0, |figure| dries(figure, laying.map(|laying| laying.ink)));
         let says = says(&titles[step.card], step);
-        Drawn { card: step.card, from, to, colour, says, is_done, dries: 60 * i64::from(minutes) }
+        Drawn { card: step.card, from, to, colour, says, is_done, dries: i64::from(seconds) }
     }
 }
 

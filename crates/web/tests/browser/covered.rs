@@ -328,17 +328,17 @@ async fn trapped_colour_from_nothing_to_the_run_sheet() {
     browser.go(&desk, &format!("/panels/{id}/sheet")).await;
     let told = steps(&browser).await;
     let order = [
+        "Wipe the anti-static bag over it",
         "Put on the frame of the heart",
         "Gorse Bank: 3 light passes",
         "Let it dry in air",
-        "Wipe the anti-static bag over it",
         "Sticky ink on the heart",
         "Lift the frame of the heart",
         "Pour clear powder over it",
         "Melt the powder",
         "Let it cool",
-        "Look, and stop early",
         "Buff what is sealed",
+        "Look, and stop early",
     ];
     let at = |title: &str| {
         told.iter().position(|step| step == title).unwrap_or_else(|| panic!("{title}: {told:?}"))

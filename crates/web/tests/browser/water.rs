@@ -244,7 +244,12 @@ async fn a_spray_with_a_thing_kept_dry_under_its_plug() {
     browser.go(&desk, &format!("/panels/{id}/sheet")).await;
     let planned = steps(&browser).await;
     let spray = planned.iter().position(|step| step.starts_with("Spray")).unwrap();
-    assert!(planned[spray - 1].to_lowercase().contains("near dune"), "{planned:?}");
+    // Its plug lay there for what was laid before, and stays.
+    let handled = |step: &&String| step.ends_with("the plug of the near dune");
+    let before = planned[..spray].iter().rfind(handled).map(String::as_str);
+    assert_eq!(before, Some("Put on the plug of the near dune"), "{planned:?}");
+    let after = planned[spray..].iter().find(handled).map(String::as_str);
+    assert_eq!(after, Some("Lift the plug of the near dune"), "{planned:?}");
     browser.until_says(".steps", "Do not breathe the mist").await;
     browser.until_says(".steps", "Push it about with a wet brush").await;
     // The mask is cut with the others.
@@ -274,14 +279,18 @@ async fn water_on_a_greeting_in_soluble_ink_is_told_and_mended() {
     browser.go(&desk, &format!("/panels/{id}/sheet")).await;
     let planned = steps(&browser).await;
     let mist = planned.iter().position(|step| step == "Mist the card").unwrap();
-    let cover = planned[mist - 1].clone();
-    press(&browser, &cover, "out").await;
+    let lift = planned[mist..].iter().find(|step| step.starts_with("Lift the plug of the")).unwrap();
+    // Lifted before it is misted, and not after.
+    let at = planned.iter().position(|step| step == lift).unwrap();
+    for _ in mist..at {
+        press(&browser, lift, "earlier").await;
+    }
     browser.until_says(".steps", "it would run. Cover it first").await;
     mend(&browser, "Put on the plug of the").await;
     browser.until_says(".own-order", "and breaks no rule").await;
     let again = steps(&browser).await;
     let mist = again.iter().position(|step| step == "Mist the card").unwrap();
-    assert_eq!(again[mist - 1], cover);
+    assert!(again[mist - 1].starts_with("Move the plug on to the "), "{again:?}");
     // What is wanted is not taken out here, but on its own page.
     let own = "[...document.querySelectorAll('.step')].find((s) => s.querySelector('h2 .m').textContent === 'Mist the card')";
     browser.run(&format!("{own}.querySelector(\"[value='out']\").click()")).await;

@@ -1,0 +1,41 @@
+//! What of a scene is never seen, however it is laid?
+
+use crate::scene::Scene;
+use crate::surface::Masks;
+use crate::surface::masks::Plot;
+
+/// Square millimetres of a pattern that go unmissed where they are lost (chosen).
+const UNMISSED: f64 = 1.0;
+
+/// The foremost thing at a plot that is not printed over what lies behind it.
+pub(super) fn front(scene: &Scene, plot: &Plot) -> Option<usize> {
+    (0..scene.things.len()).find(|thing| plot.is_inside(*thing) && !scene.things[*thing].is_printed())
+}
+
+/// The things that stand in front of one that stands behind others all over; nothing where some of it is seen, or none of it lies
+/// on the panel.
+pub fn hidden_by(scene: &Scene, masks: &Masks, thing: usize) -> Vec<usize> {
+    let mut by = Vec::new();
+    for plot in masks.plots.iter().filter(|plot| plot.is_inside(thing)) {
+        match front(scene, plot).filter(|front| *front < thing) {
+            Some(front) if !by.contains(&front) => by.push(front),
+            Some(_) => {}
+            None => return Vec::new(),
+        }
+    }
+    by
+}
+
+/// The things that a pattern is to lie over and cannot, since they are sealed under powder before it is laid.
+pub fn lost_on(scene: &Scene, masks: &Masks, pattern: usize) -> Vec<usize> {
+    let is_sealed = |thing: &usize| {
+        let shared = masks.plots.iter().filter(|plot| {
+            plot.is_inside(pattern) && front(scene, plot) == Some(*thing) && plot.is_inside(*thing)
+        });
+        scene.things[*thing].resist.is_some() && shared.map(|plot| plot.region.area()).sum::<f64>() > UNMISSED
+    };
+    match scene.things.get(pattern).is_some_and(|thing| thing.is_printed()) {
+        true => (pattern + 1..scene.things.len()).filter(is_sealed).collect(),
+        false => Vec::new(),
+    }
+}
