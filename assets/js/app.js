@@ -18,7 +18,11 @@ document.addEventListener("keydown", (event) => {
     press(key === "y" || event.shiftKey ? "[data-redo]" : "[data-undo]");
     return;
   }
-  if (event.ctrlKey || event.metaKey || event.altKey || taken(event.target)) return;
+  if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target) || event.target.closest("select")) return;
+  // From a grip or a button a change is taken back, but no page is left.
+  if (key === "u") press("[data-undo]");
+  else if (key === "r") press("[data-redo]");
+  if (taken(event.target)) return;
   if (event.key === "?") document.getElementById("keys").showModal();
   else if (key === "b") location.assign("/");
   else if (key === "e") location.assign("/evenings");
@@ -26,12 +30,44 @@ document.addEventListener("keydown", (event) => {
   else if (key === "p") location.assign("/shapes");
   else if (key === "m") location.assign("/made");
   else if (key === "s") location.assign("/stock");
-  else if (key === "u") press("[data-undo]");
-  else if (key === "r") press("[data-redo]");
 });
 
 document.querySelector("[data-help]")?.addEventListener("click", () => document.getElementById("keys").showModal());
-document.querySelector("[data-print]")?.addEventListener("click", () => print());
+
+// --- On paper ---------------------------------------------------------------------------------
+
+/** All pictures are there before a page is printed: one after the other, so that those that are looked at come first. */
+async function allPictures() {
+  for (const picture of document.querySelectorAll("img[loading=lazy]")) {
+    picture.loading = "eager";
+    await picture.decode().catch(() => {});
+  }
+}
+
+const printed = document.querySelector("[data-print]");
+if (printed) {
+  const loaded = new Promise((go) => (document.readyState === "complete" ? go() : addEventListener("load", go)));
+  const ready = loaded.then(allPictures);
+  printed.addEventListener("click", () => ready.then(() => print()));
+}
+
+// What is folded up on the screen is open on paper.
+const folded = () => document.querySelectorAll("details[data-on-paper]:not([open])");
+addEventListener("beforeprint", () => {
+  for (const details of folded()) {
+    details.open = true;
+    addEventListener("afterprint", () => (details.open = false), { once: true });
+  }
+});
+
+// What it is stands at the foot of each page.
+for (const { textContent } of document.querySelectorAll("[data-foot]")) {
+  const foot = new CSSStyleSheet();
+  const says = textContent.replace(/[\\"]/g, "\\$&").replace(/\s+/g, " ");
+  foot.replaceSync(`@page { @bottom-left { content: "${says}"; font: 9pt sans-serif; color: #6d5b6b; } }`);
+  document.adoptedStyleSheets.push(foot);
+}
+
 
 for (const form of document.querySelectorAll("[data-back]")) form.elements.back.value = location.pathname;
 

@@ -9,7 +9,7 @@ const RETRY_MS = 2500;
 const LOOK_MS = 8000;
 const TICK_MS = 500;
 /** Keys that are for the page itself; any other is a foot switch's. */
-const OWN_KEYS = ["Tab", "Escape", "Shift", "Control", "Alt", "Meta", "CapsLock", "?", "u", "r", "ArrowUp"];
+const OWN_KEYS = ["Tab", "Escape", "Shift", "Control", "Alt", "Meta", "CapsLock", "?", "u", "r", "b", "e", "d", "p", "m", "s", "ArrowUp"];
 const BACK_KEYS = ["ArrowLeft", "u"];
 
 const clockOf = (ms) => {

@@ -3,6 +3,7 @@
 use std::sync::LazyLock;
 
 use actix_web::http::header::{CACHE_CONTROL, CONTENT_TYPE};
+use actix_web::web::Redirect;
 use actix_web::{HttpResponse, web};
 use rust_embed::RustEmbed;
 
@@ -28,6 +29,11 @@ static MARK: LazyLock<String> = LazyLock::new(|| {
 /// The address of a file.
 pub fn address(name: &str) -> String {
     format!("/assets/{}/{name}", *MARK)
+}
+
+/// `GET /favicon.ico`: where a browser asks for the mark of the program by itself.
+pub async fn icon() -> Redirect {
+    Redirect::to(address("veil.svg")).temporary()
 }
 
 /// `GET /assets/{mark}/{name}`: a file, kept by the browser for good, since its address changes with it.

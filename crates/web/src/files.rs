@@ -2,6 +2,9 @@
 
 use std::borrow::Cow;
 
+use actix_web::http::header::{
+    Charset, ContentDisposition, DispositionParam, DispositionType, ExtendedValue,
+};
 use chrono::{DateTime, Utc};
 use encoding_rs::{Encoding, WINDOWS_1252};
 use rosy_core::card::Made;
@@ -31,6 +34,8 @@ const COLUMNS: [(&str, &[&str]); 5] = [
 
 /// Reads a panel's document and checks it; the message says what is wrong and how to mend it.
 pub fn read_panel(text: &[u8]) -> Result<Panel, String> {
+    let (text, _) = decoded(text);
+    let text = text.trim_start_matches('\u{feff}').as_bytes();
     let document: serde_json::Value = refusal::read(text, "this file")
         .map_err(|_| "this is not a panel's JSON file, or not the whole of one".to_owned())?;
     match document.get("version").map(|version| version.as_u64()) {
@@ -50,6 +55,30 @@ pub fn read_panel(text: &[u8]) -> Result<Panel, String> {
 /// A panel's document.
 pub fn write_panel(panel: &Panel) -> String {
     serde_json::to_string_pretty(panel).unwrap_or_default() + "\n"
+}
+
+/// A file named after what it is of, in its own letters, with a name beside that every system takes (RFC 6266).
+pub fn attachment(name: &str, ending: &str) -> ContentDisposition {
+    let plain: String =
+        name.chars().map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' }).collect();
+    let plain = match plain.trim_matches('-') {
+        "" => "rosy-veil",
+        plain => plain,
+    };
+    // What parts folders, and what no system takes in a name.
+    let own = name.replace(|c: char| c.is_control() || "/\\:*?\"<>|".contains(c), "-");
+    let own = ExtendedValue {
+        charset: Charset::Ext("UTF-8".into()),
+        language_tag: None,
+        value: format!("{}.{ending}", own.trim()).into_bytes(),
+    };
+    ContentDisposition {
+        disposition: DispositionType::Attachment,
+        parameters: vec![
+            DispositionParam::Filename(format!("{plain}.{ending}")),
+            DispositionParam::FilenameExt(own),
+        ],
+    }
 }
 
 /// What a file of inks holds.
@@ -120,6 +149,13 @@ fn read_json(text: &str) -> Result<InkFile, String> {
     Ok(file)
 }
 
+/// The sign that a file itself says parts its columns, in a line before the first row (`sep=;`), and what follows that line.
+fn own_sign(text: &str) -> Option<(u8, &str)> {
+    let (line, rest) = text.split_once('\n')?;
+    let sign = line.trim_end_matches('\r').strip_prefix("sep=")?;
+    (sign.len() == 1).then(|| (sign.as_bytes()[0], rest))
+}
+
 /// Which sign parts the columns: the one that the first row has most of.
 fn parted_by(text: &str) -> u8 {
     let first = text.lines().next().unwrap_or_default();
@@ -129,11 +165,22 @@ fn parted_by(text: &str) -> u8 {
         .unwrap_or(b',')
 }
 
+/// How a colour is written of its three parts.
+type OfParts = fn([&str; 3]) -> String;
+
+/// The three columns of a colour that is written in parts.
+const PARTS: [([&[&str]; 3], OfParts); 2] = [
+    ([&["l", "l*"], &["a", "a*"], &["b", "b*"]], |[l, a, b]| format!("{l} {a} {b}")),
+    ([&["r", "red"], &["g", "green"], &["b", "blue"]], |[r, g, b]| format!("rgb({r}, {g}, {b})")),
+];
+
 fn read_csv(text: &str) -> Result<InkFile, String> {
+    let first = if own_sign(text).is_some() { 3 } else { 2 };
+    let (sign, text) = own_sign(text).unwrap_or_else(|| (parted_by(text), text));
     let mut reader = csv::ReaderBuilder::new()
         .trim(csv::Trim::All)
         .flexible(true)
-        .delimiter(parted_by(text))
+        .delimiter(sign)
         .from_reader(text.as_bytes());
     let header = reader
         .headers()
@@ -145,8 +192,15 @@ fn read_csv(text: &str) -> Result<InkFile, String> {
     };
     let at = COLUMNS.map(|known| header.iter().position(|column| is(column, known)));
     let names: Vec<&str> = COLUMNS.iter().map(|(name, _)| *name).collect();
-    for needed in [0, 2] {
-        if at[needed].is_none() {
+    let named =
+        |names: &[&str]| header.iter().position(|column| names.contains(&column.to_lowercase().as_str()));
+    let parts = PARTS.iter().find_map(|(columns, written)| {
+        let [one, two, three] = columns.map(named);
+        Some(([one?, two?, three?], written))
+    });
+    let parts = parts.filter(|_| at[COLOUR].is_none());
+    for needed in [NAME, COLOUR] {
+        if at[needed].is_none() && (needed == NAME || parts.is_none()) {
             return Err(format!(
                 "the column “{}” is missing in the first row: the columns are {}",
                 names[needed],
@@ -156,14 +210,14 @@ fn read_csv(text: &str) -> Result<InkFile, String> {
     }
     let mut file = InkFile::default();
     let others: Vec<&str> = (0..header.len())
-        .filter(|n| !at.contains(&Some(*n)))
+        .filter(|n| !at.contains(&Some(*n)) && !parts.is_some_and(|(columns, _)| columns.contains(n)))
         .map(|n| &header[n])
         .filter(|name| !name.is_empty())
         .collect();
     if !others.is_empty() {
         file.notes.push(format!("Left out: {:.200}.", others.join(", ")));
     }
-    for (record, row) in reader.records().zip(2..) {
+    for (record, row) in reader.records().zip(first..) {
         let Ok(record) = record else {
             file.wrong.push(format!("Row {row} cannot be read: check its quotation marks."));
             continue;
@@ -171,8 +225,12 @@ fn read_csv(text: &str) -> Result<InkFile, String> {
         if record.iter().all(str::is_empty) {
             continue;
         }
-        let cell =
-            |column: usize| at[column].and_then(|at| record.get(at)).map(unguarded).unwrap_or_default();
+        let at_place = |at: usize| record.get(at).map(unguarded).unwrap_or_default();
+        let colour = parts.map(|(columns, written)| written(columns.map(at_place)));
+        let cell = |column: usize| match &colour {
+            Some(colour) if column == COLOUR => colour.as_str(),
+            _ => at[column].map(at_place).unwrap_or_default(),
+        };
         match ink_from(cell) {
             Ok(ink) => file.inks.push(ink),
             Err((column, says)) => {
@@ -309,7 +367,9 @@ pub fn table<const N: usize>(columns: [&str; N], rows: impl Iterator<Item = [Str
         .and_then(|()| rows.into_iter().try_for_each(|row| writer.write_record(row.map(guarded))));
     // Writing to memory cannot fail: every row has the header's length.
     written.expect("rows as long as the header");
-    String::from_utf8(writer.into_inner().unwrap_or_default()).unwrap_or_default()
+    let rows = String::from_utf8(writer.into_inner().unwrap_or_default()).unwrap_or_default();
+    // By this mark spreadsheets know that it is UTF-8.
+    format!("\u{feff}{rows}")
 }
 
 /// Inks as JSON.
@@ -380,6 +440,8 @@ mod tests {
             "NAME,Colour,full_veils\nCockle,d8456b,7\n",
             "Ink\tType\tHex\nCockle\tDye\t#d8456b\n",
             "name,colour\nCockle,\"rgb(216, 69, 107)\"\n,\n",
+            "sep=;\r\nname;colour\r\nCockle;#d8456b\r\n",
+            "name,R,G,B\nCockle,216,69,107\n",
         ] {
             let (ink, notes) = one(text.as_bytes());
             assert_eq!(
@@ -389,6 +451,8 @@ mod tests {
             );
             assert!(notes.is_empty(), "{notes:?}");
         }
+        let (ink, _) = one("name;L*;a*;b*\nКамыш;57.5;56;-4\n".as_bytes());
+        assert_eq!((ink.name.as_str(), written::write(ink.colour).as_str()), ("Камыш", "57.5 56 -4"));
         let (_, notes) = one(b"name,colour,shop,price\nCockle,#d8456b,Tea hut,4\n");
         assert_eq!(notes, ["Left out: shop, price."]);
         // Latin-1 and UTF-16, as older programs write them.
@@ -433,7 +497,22 @@ mod tests {
     }
 
     #[test]
+    fn a_file_is_named_after_what_it_is_of_in_its_own_letters() {
+        let named = |name: &str| attachment(name, "pdf").to_string();
+        assert_eq!(
+            named("Ebb at six"),
+            "attachment; filename=\"ebb-at-six.pdf\"; filename*=UTF-8''Ebb%20at%20six.pdf"
+        );
+        assert!(named("Маяк").starts_with("attachment; filename=\"rosy-veil.pdf\"; filename*=UTF-8''%D0%9C"));
+        assert!(!named("a/b\\c\u{0}").contains("%2F") && !named("../up").contains("%2F"));
+    }
+
+    #[test]
     fn panels_of_later_versions_are_named_as_such() {
+        let wide: Vec<u8> = "\u{feff}{}".encode_utf16().flat_map(u16::to_le_bytes).collect();
+        for marked in ["\u{feff}{}".as_bytes(), &wide] {
+            assert!(read_panel(marked).unwrap_err().contains("no version"));
+        }
         assert!(read_panel(b"{\"version\": 9, \"layers\": []}").unwrap_err().contains("newer Rosy Veil"));
         assert!(read_panel(b"{}").unwrap_err().contains("no version"));
         assert!(read_panel(b"name,kind").unwrap_err().contains("not a panel"));

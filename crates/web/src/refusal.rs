@@ -26,6 +26,12 @@ pub fn read<T: DeserializeOwned>(text: &[u8], what: &str) -> Result<T, String> {
     Ok(read)
 }
 
+/// Whether a field is called by several: *the films*, not *the radius*.
+fn is_several(field: &str) -> bool {
+    let field = field.split(" of ").next().unwrap_or(field);
+    field.ends_with('s') && !["ss", "us", "is"].iter().any(|one| field.ends_with(one))
+}
+
 /// A message about what stands at a path.
 fn said(what: &str, path: &str, message: &str) -> String {
     let message = message.split(" at line ").next().unwrap_or(message);
@@ -34,7 +40,8 @@ fn said(what: &str, path: &str, message: &str) -> String {
     let quoted = |text: &str| text.split('`').nth(1).unwrap_or_default().to_owned();
     if message.starts_with("missing field") {
         let field = word(&quoted(message));
-        return format!("{field} is missing in {}: give it", of(&place));
+        let (are, them) = if is_several(&field) { ("are", "them") } else { ("is", "it") };
+        return format!("{field} {are} missing in {}: give {them}", of(&place));
     }
     if message.starts_with("unknown field") {
         // The path ends in the field itself: it is what holds it that is meant.

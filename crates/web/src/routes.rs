@@ -149,6 +149,7 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/api/shapes/look").post(api::shapes::look))
         .service(at("/api/stock/sheets/{id}").put(api::stock::count))
         // What the pages are dressed in.
+        .service(at("/favicon.ico").get(assets::icon))
         .service(at("/assets/{mark}/{name:.*}").get(assets::get))
         .default_service(web::to(pages::nothing_here));
 }

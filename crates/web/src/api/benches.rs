@@ -4,7 +4,6 @@ use std::pin::Pin;
 use std::task::{Context, Poll};
 
 use actix_web::body::{BodySize, MessageBody};
-use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::web::Bytes;
 use actix_web::{HttpResponse, web};
 use rosy_core::Panel;
@@ -15,10 +14,10 @@ use rosy_store::{Store, Thing};
 use tokio::sync::mpsc;
 use zip::result::ZipError;
 
-use super::picture::attachment;
 use crate::apart::Errand;
 use crate::archive::{self, Packing, Parts, changes, head_of, of_rows, table_of};
 use crate::error::{ApiProblem, Problem, broken};
+use crate::files::attachment;
 use crate::visitor::{Caller, Filed};
 use crate::workroom::{Asker, Workroom};
 
@@ -38,10 +37,7 @@ pub async fn take_out(
     let (give, given) = mpsc::channel(AHEAD);
     let out = Out { room, asker: caller.visitor.asker().heavy_if(true), give, leaving };
     actix_web::rt::spawn(out.all());
-    Ok(HttpResponse::Ok()
-        .content_type("application/zip")
-        .insert_header((CONTENT_DISPOSITION, name))
-        .body(Given(given)))
+    Ok(HttpResponse::Ok().content_type("application/zip").insert_header(name).body(Given(given)))
 }
 
 /// What is given as it comes. Where it breaks off, so does the answer: half an archive is never taken for a whole one.

@@ -1,6 +1,5 @@
 //! The card of a panel: how it comes out as it stands on the page, carried to another format, and its files.
 
-use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use rosy_core::again::again;
 use rosy_core::card::layers::Role;
@@ -16,10 +15,10 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use uuid::Uuid;
 
-use super::picture::attachment;
 use crate::drawing::{pdf, svg};
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::files;
+use crate::files::attachment;
 use crate::picture::{data_url, for_page, is_large};
 use crate::plans::{laid, planned};
 use crate::visitor::{Caller, Read};
@@ -423,8 +422,5 @@ pub async fn file(
             _ => files::write_pieces(&made, units).into_bytes(),
         })
     });
-    Ok(HttpResponse::Ok()
-        .content_type(kind)
-        .insert_header((CONTENT_DISPOSITION, attachment(&name, &ending)))
-        .body(body.await?))
+    Ok(HttpResponse::Ok().content_type(kind).insert_header(attachment(&name, &ending)).body(body.await?))
 }

@@ -2,7 +2,6 @@
 
 use std::fmt::Write;
 
-use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use chrono::{DateTime, Utc};
 use rosy_core::Units;
@@ -17,9 +16,9 @@ use rosy_store::{Kept, Store};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
-use super::picture::attachment;
 use crate::clock::Clock;
 use crate::error::{ApiProblem, Problem};
+use crate::files::attachment;
 use crate::picture::{drawn_from, file as file_of, for_page};
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;
@@ -309,10 +308,7 @@ pub async fn file(
         "csv" => table(&value, units),
         _ => calendar(id, &value, units, clock.now()),
     });
-    Ok(HttpResponse::Ok()
-        .content_type(kind)
-        .insert_header((CONTENT_DISPOSITION, attachment(&name, &ending)))
-        .body(body.await?))
+    Ok(HttpResponse::Ok().content_type(kind).insert_header(attachment(&name, &ending)).body(body.await?))
 }
 
 /// What is still to be done, each step with its card, its words, and its seconds from the beginning.

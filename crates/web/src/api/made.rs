@@ -1,6 +1,6 @@
 //! What was made: its picture, and all of it as a table or as JSON.
 
-use actix_web::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION};
+use actix_web::http::header::CACHE_CONTROL;
 use actix_web::{HttpResponse, web};
 use rosy_core::picture::file::Pace;
 use rosy_core::record::Made;
@@ -8,10 +8,10 @@ use rosy_store::Store;
 use serde::Deserialize;
 use uuid::Uuid;
 
-use super::picture::attachment;
 use crate::apart::Errand;
 use crate::error::{ApiProblem, Problem};
 use crate::files;
+use crate::files::attachment;
 use crate::picture::{drawn_from, file as file_of, for_page};
 use crate::visitor::{Caller, Sending};
 use crate::workroom::Workroom;
@@ -108,8 +108,5 @@ pub async fn file(
         "json" => ("application/json", serde_json::to_string_pretty(&made).unwrap_or_default()),
         _ => return Err(Problem::Missing("file").into()),
     };
-    Ok(HttpResponse::Ok()
-        .content_type(kind)
-        .insert_header((CONTENT_DISPOSITION, attachment("made", &ending)))
-        .body(body))
+    Ok(HttpResponse::Ok().content_type(kind).insert_header(attachment("made", &ending)).body(body))
 }

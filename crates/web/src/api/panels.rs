@@ -1,6 +1,5 @@
 //! Panels kept, changed, undone, read from files and written to them.
 
-use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use rosy_core::Panel;
 use rosy_core::blend::field::MOST_INKS;
@@ -12,9 +11,9 @@ use serde::Deserialize;
 use serde_json::json;
 use uuid::Uuid;
 
-use super::picture::attachment;
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::files;
+use crate::files::attachment;
 use crate::saving::Saving;
 use crate::state::State;
 use crate::visitor::{Caller, Read, Sending};
@@ -219,6 +218,6 @@ pub async fn file(
     let panel = store.one::<Panel>(caller.visitor.bench.id, *id).await?.value;
     Ok(HttpResponse::Ok()
         .content_type("application/json")
-        .insert_header((CONTENT_DISPOSITION, attachment(panel.name.as_str(), "json")))
+        .insert_header(attachment(panel.name.as_str(), "json"))
         .body(files::write_panel(&panel)))
 }

@@ -1,6 +1,6 @@
 //! `GET /panels/{id}/picture.png`: the panel's picture, whole or after some of its moves.
 
-use actix_web::http::header::{CACHE_CONTROL, CONTENT_DISPOSITION};
+use actix_web::http::header::CACHE_CONTROL;
 use actix_web::{HttpResponse, web};
 use rosy_core::Panel;
 use rosy_core::order::check::check;
@@ -10,6 +10,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::error::{ApiProblem, Problem};
+use crate::files::attachment;
 use crate::picture::{drawn_from, file as file_of, is_large};
 use crate::visitor::Caller;
 use crate::workroom::Workroom;
@@ -71,14 +72,7 @@ pub async fn get(
         response.insert_header((CACHE_CONTROL, "private, max-age=86400"));
     }
     if asked.save {
-        response.insert_header((CONTENT_DISPOSITION, attachment(&name, "png")));
+        response.insert_header(attachment(&name, "png"));
     }
     Ok(response.body(file))
-}
-
-/// A file name that every system takes.
-pub fn attachment(name: &str, ending: &str) -> String {
-    let plain: String =
-        name.chars().map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' }).collect();
-    format!("attachment; filename=\"{}.{ending}\"", plain.trim_matches('-'))
 }

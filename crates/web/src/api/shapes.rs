@@ -1,6 +1,5 @@
 //! A shape while it is set: how it comes out as its fields stand. Drawings that are brought, and the files a shape is cut from.
 
-use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::Units;
@@ -13,11 +12,11 @@ use serde_json::json;
 use uuid::Uuid;
 
 use super::card::FileAsked;
-use super::picture::attachment;
 use crate::apart::Errand;
 use crate::drawing::pdf::Paper as PrintOn;
 use crate::drawing::{pdf, svg};
 use crate::error::{ApiProblem, Problem, sentence};
+use crate::files::attachment;
 use crate::pages::shapes::{ShapeForm, looked};
 use crate::shapes::{Brought, Looking, SheetWanted};
 use crate::visitor::{Caller, Read};
@@ -125,5 +124,5 @@ pub async fn sheets(
         Ok(if is_pdf { pdf::pages(&name, &drawn, paper) } else { svg::all_for_file(&drawn).into_bytes() })
     });
     let body = body.await?.map_err(|says: String| Problem::Refused(sentence(&says)))?;
-    Ok(HttpResponse::Ok().content_type(kind).insert_header((CONTENT_DISPOSITION, file)).body(body))
+    Ok(HttpResponse::Ok().content_type(kind).insert_header(file).body(body))
 }

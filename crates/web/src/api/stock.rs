@@ -1,6 +1,5 @@
 //! The next batch planned on the stock there is, and its files.
 
-use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use rosy_core::cut::drawing;
 use rosy_store::Store;
@@ -9,10 +8,10 @@ use serde_json::json;
 use uuid::Uuid;
 
 use super::card::FileAsked;
-use super::picture::attachment;
 use crate::drawing::{pdf, svg};
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::files;
+use crate::files::attachment;
 use crate::stock::{MOST, Stock, count_off, stock};
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;
@@ -45,7 +44,7 @@ pub async fn file(
     });
     Ok(HttpResponse::Ok()
         .content_type(kind)
-        .insert_header((CONTENT_DISPOSITION, attachment("next batch", &ending)))
+        .insert_header(attachment("next batch", &ending))
         .body(body.await?))
 }
 

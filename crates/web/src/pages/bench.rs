@@ -125,10 +125,9 @@ fn sizes(units: Units) -> Vec<SizeOffered> {
 
 fn next(panel: &Panel, units: Units) -> Next {
     let to = |says: String, page: &str| Next { says, page: page.into() };
-    match panel.inks.len() {
-        0 => return to("Choose two to five inks".into(), "inks"),
-        1 => return to("Choose at least one more ink".into(), "inks"),
-        _ => {}
+    // One ink alone is a panel too, and so is a ground left bare behind a thing.
+    if panel.moves.is_empty() {
+        return to("Choose two to five inks, or one".into(), "inks");
     }
     let steps = RunSheet::of(panel, units).steps;
     if let Some(step) = steps.get(panel.done).filter(|_| panel.done > 0) {
@@ -138,10 +137,14 @@ fn next(panel: &Panel, units: Units) -> Next {
         return to("Done".into(), "sheet");
     }
     let findings = Reading::of(panel).findings;
-    match findings.as_slice() {
-        [] => to(format!("Ready to ink, {} steps", steps.len()), "sheet"),
-        [one] => to(one.says.clone(), "blend"),
-        [first, rest @ ..] => to(format!("{} And {} more to look at.", first.says, rest.len()), "blend"),
+    let Some((first, rest)) = findings.split_first() else {
+        return to(format!("Ready to ink, {} steps", steps.len()), "sheet");
+    };
+    // What is about a thing is told, and mended, where things are.
+    let page = if first.on.is_some() { "cover" } else { "blend" };
+    match rest.len() {
+        0 => to(first.says.clone(), page),
+        more => to(format!("{} And {more} more to look at.", first.says), page),
     }
 }
 

@@ -1,6 +1,5 @@
 //! The ink drawer: every ink as a veil strip, by family; files in and out.
 
-use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::Panel;
@@ -13,7 +12,7 @@ use uuid::Uuid;
 
 use super::{Frame, Paged, page, see};
 use crate::error::{PageProblem, Problem};
-use crate::files;
+use crate::files::{self, attachment};
 use crate::say::veil_strip;
 use crate::visitor::{Nothing, Sent, Visitor};
 use crate::workroom::Workroom;
@@ -250,7 +249,7 @@ pub async fn csv(visitor: Visitor, store: web::Data<Store>) -> Result<HttpRespon
     let inks = inks(&visitor, &store).await?;
     Ok(HttpResponse::Ok()
         .content_type("text/csv; charset=utf-8")
-        .insert_header((CONTENT_DISPOSITION, "attachment; filename=\"inks.csv\""))
+        .insert_header(attachment("inks", "csv"))
         .body(files::write_csv(inks.iter())))
 }
 
@@ -259,6 +258,6 @@ pub async fn json(visitor: Visitor, store: web::Data<Store>) -> Result<HttpRespo
     let inks = inks(&visitor, &store).await?;
     Ok(HttpResponse::Ok()
         .content_type("application/json")
-        .insert_header((CONTENT_DISPOSITION, "attachment; filename=\"inks.json\""))
+        .insert_header(attachment("inks", "json"))
         .body(files::write_json(&inks)))
 }

@@ -355,7 +355,7 @@ async fn cut_sheets_and_layers_leave_as_files() {
     assert!(!svg.contains("drawing-0-cut"), "a card put together is not cut");
 
     let (_, _, csv) = desk.send("GET", &format!("/panels/{id}/card.csv"), &[("Cookie", &cookie)], "");
-    assert!(csv.starts_with("piece,width,height,count,card,grain,cut from\n"), "{csv}");
+    assert!(csv.starts_with("\u{feff}piece,width,height,count,card,grain,cut from\n"), "{csv}");
     assert!(csv.contains("Base,8 1/2 in,5 1/2 in,1,Day Book white,from top to bottom,sheet"), "{csv}");
     let (_, _, csv) = desk.send("GET", "/stock/plan.csv", &[("Cookie", &cookie)], "");
     assert!(csv.lines().count() > 4 && csv.contains("5 1/2 in"), "{csv}");

@@ -116,7 +116,6 @@ async fn from_an_empty_bench_to_a_printed_run_sheet() {
     browser.until("kept", "document.querySelector('.status').textContent === 'kept'").await;
     browser.client.refresh().await.unwrap();
     browser.until_says(".sheet-head", "Step 2 of").await;
-    browser.run("for (const i of document.images) i.loading = 'eager'").await;
     browser.until("pictures", "[...document.images].every((i) => i.complete && i.naturalWidth > 10)").await;
     for (width, height) in [(21.59, 27.94), (21.0, 29.7)] {
         let paper = PrintConfigurationBuilder::default()

@@ -241,7 +241,7 @@ async fn the_focus_follows_what_was_done() {
     browser.run("const b = [...document.querySelectorAll('.remedy')].find((b) => b.offsetParent); b.focus(); b.click()").await;
     browser.until("on its note", "document.activeElement.className === 'note-title'").await;
     browser.until_kept().await;
-    // Letters act from nothing that is pressed, and Ctrl Z does.
+    // From what is pressed no letter leaves the page, and Ctrl Z takes back.
     browser.run("document.querySelector('.stepper button').focus()").await;
     let on = browser.find(".stepper button").await;
     on.send_keys("b").await.unwrap();
