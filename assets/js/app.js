@@ -68,7 +68,6 @@ for (const { textContent } of document.querySelectorAll("[data-foot]")) {
   document.adoptedStyleSheets.push(foot);
 }
 
-
 for (const form of document.querySelectorAll("[data-back]")) form.elements.back.value = location.pathname;
 
 // On a narrow screen the pages stand in one line: where one is can be seen.

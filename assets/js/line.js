@@ -28,7 +28,7 @@ export function line({ address, name, joined }) {
   return {
     asking: false,
     inches: 1,
-    /** The panel as it was seen last with all that takes a moment longer. */
+    /** The panel that is shown with all that takes a moment longer; none where something else is shown. */
     settled: "",
     /** What is still to be asked; the first is being asked now. */
     line: [],
@@ -64,7 +64,8 @@ export function line({ address, name, joined }) {
       return this.takingUp || this.line.some((wish) => wish.change);
     },
     changed() {
-      if (JSON.stringify(this.panel) !== this.settled) this.wish({ settled: true });
+      // What is still on its way may show another panel than this one: then this is asked for after it.
+      if (this.line.length > 0 || JSON.stringify(this.panel) !== this.settled) this.wish({ settled: true });
     },
     /** Makes a change; where the hand still moves, it is only looked at. */
     make(change, more) {
@@ -117,7 +118,7 @@ export function line({ address, name, joined }) {
     /** Kept first, drawn second. */
     answered(look, wish) {
       if (wish.change) this.panel = look.panel;
-      if (wish.settled) this.settled = JSON.stringify(look.panel);
+      this.settled = wish.settled ? JSON.stringify(look.panel) : "";
       // One that lay in this browser from before has its label with it.
       if (wish.kept || wish.label) this.save(look.label);
       this.seen(look, wish);

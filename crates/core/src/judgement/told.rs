@@ -7,7 +7,7 @@ use crate::panel::Panel;
 
 impl Finding {
     /// How bad it is, in a sentence, and the figure behind it for those who ask.
-    pub fn bad(&self, panel: &Panel, units: Units) -> (String, Option<String>) {
+    pub fn how_bad(&self, panel: &Panel, units: Units) -> (String, Option<String>) {
         let Finding { figure, limit, .. } = *self;
         let span = panel.span(self.blend);
         let at = self.at.from.min(span).shown(units);

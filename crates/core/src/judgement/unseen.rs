@@ -1,9 +1,8 @@
 //! What of a scene comes out nowhere: a thing behind others, a pattern over what is sealed?
 
 use super::finding::{Finding, Rule};
-use crate::order::unseen::{hidden_by, lost_on};
+use crate::order::unseen::{hidden_by, lost_on, lost_says, named};
 use crate::panel::Panel;
-use crate::say::list;
 use crate::surface::Surface;
 
 /// The things, and the patterns, of which that is so.
@@ -23,28 +22,15 @@ pub fn told(panel: &Panel) -> Vec<String> {
 
 fn says(panel: &Panel, surface: &Surface, on: usize) -> Vec<(Rule, String)> {
     let (scene, masks) = (&panel.scene, &surface.materials.masks);
-    let named = |things: Vec<usize>| {
-        let names: Vec<String> =
-            things.iter().map(|thing| format!("the {}", scene.things[*thing].shape.name)).collect();
-        list(&names.iter().map(String::as_str).collect::<Vec<_>>())
-    };
     let own = &scene.things[on].shape.name;
     let (by, lost) = (hidden_by(scene, masks, on), lost_on(scene, masks, on));
     let hidden = (!by.is_empty()).then(|| {
-        let by = named(by);
+        let by = named(scene, &by);
         (
             Rule::Hidden,
             format!("The {own} stands behind {by} all over: nothing of it is seen, and it is not made."),
         )
     });
-    let lost = (!lost.is_empty()).then(|| {
-        let over = named(lost);
-        (
-            Rule::Lost,
-            format!(
-                "The {own} is to lie over {over}, sealed under powder, where no ink takes: it is lost there."
-            ),
-        )
-    });
+    let lost = (!lost.is_empty()).then(|| (Rule::Lost, lost_says(scene, on, &lost)));
     hidden.into_iter().chain(lost).collect()
 }

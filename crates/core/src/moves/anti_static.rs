@@ -37,17 +37,17 @@ impl Technique for AntiStatic {
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {
-        let test = if surface.coats.is_empty() {
-            ""
-        } else {
-            "First shake a little powder over all of it and tip it off: any that stays shows a damp spot, to be dried again. Then wipe \
-             the bag over it, "
+        let begins = match surface.coats.is_empty() {
+            true => "Wipe it",
+            false => {
+                "First shake a little powder over all of it and tip it off: any that stays shows a damp spot, to be dried again. \
+                 Then wipe the bag over it,"
+            }
         };
-        let wipe = if test.is_empty() { "Wipe it " } else { test };
         Words {
             title: "Wipe the anti-static bag over it".into(),
             how: format!(
-                "{wipe}all over, lightly, while nothing covers it. Without it, strays of powder melt in for good."
+                "{begins} all over, lightly, while nothing covers it. Without it, strays of powder melt in for good."
             ),
             care: None,
         }

@@ -167,6 +167,9 @@ impl MaskOn {
         }
         if let Some(lay) = thing.piece(self.0.part).and_then(|piece| surface.last_of(piece)) {
             let from = things[lay.thing].at;
+            if from == thing.at {
+                return (format!("Put the {part} of the {name} back"), "down where it lay".into());
+            }
             return (
                 format!("Move the {part} on to the {name}"),
                 format!("down {}", moved(from, thing.at, units)),
@@ -179,7 +182,7 @@ impl MaskOn {
     }
 }
 
-/// How far a piece goes from where it lay.
+/// How far a piece goes from where it lay to another place.
 fn moved(from: Point, to: Point, units: Units) -> String {
     let way = |from: Length, to: Length, less: &str, more: &str| match to.cmp(&from) {
         std::cmp::Ordering::Less => Some(format!("{} {less}", (from - to).shown(units))),
@@ -191,7 +194,7 @@ fn moved(from: Point, to: Point, units: Units) -> String {
         way(from.left, to.left, "to the left", "to the right"),
     ];
     let ways: Vec<String> = ways.into_iter().flatten().collect();
-    if ways.is_empty() { "where it lay".into() } else { format!("{} of where it lay", ways.join(" and ")) }
+    format!("{} of where it lay", ways.join(" and "))
 }
 
 /// The part of a stencil that tape leaves open.

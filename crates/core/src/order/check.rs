@@ -5,7 +5,7 @@
 //! in place of those checked.
 
 use super::plan::Plan;
-use super::unseen::{front, lost_on};
+use super::unseen::{front, lost_on, lost_says};
 use super::wet::goes;
 use crate::colour::Illuminant;
 use crate::ink::measured;
@@ -303,16 +303,15 @@ fn printed(panel: &Panel, materials: &Materials, surface: &Surface) -> Vec<Broke
 
 /// Patterns that are to lie over what is sealed before them.
 fn lost(panel: &Panel, materials: &Materials) -> Vec<Broken> {
-    let (scene, masks) = (&panel.scene, &materials.masks);
+    let (scene, at) = (&panel.scene, panel.moves.len());
     let of = |pattern: usize| {
-        let one = move |thing: usize| {
-            let (own, under) = (&scene.things[pattern].shape.name, &scene.things[thing].shape.name);
-            let says = format!(
-                "The {own} is to lie over the {under}, and that is sealed under powder, where no ink takes: it is lost there."
-            );
-            Broken { breach: Breach::PatternLost, at: panel.moves.len(), says, mend: Mend::Unseal(thing) }
+        let one = move |thing: usize| Broken {
+            breach: Breach::PatternLost,
+            at,
+            says: lost_says(scene, pattern, &[thing]),
+            mend: Mend::Unseal(thing),
         };
-        lost_on(scene, masks, pattern).into_iter().map(one)
+        lost_on(scene, &materials.masks, pattern).into_iter().map(one)
     };
     (0..scene.things.len()).flat_map(of).collect()
 }

@@ -10,7 +10,7 @@ use super::brushes::with_brushes;
 use super::cover::{Scenery, Wearing};
 use super::school::layings;
 use super::wet::Wetted;
-use crate::ink::Powder as Of;
+use crate::ink;
 use crate::moves::{
     Laying, Move, Technique, all_off, anti_static::AntiStatic, buff::Buff, cool::Cool, dry::Dry, handled,
     look::Look, mask_on::MaskOn, melt::Melt, powder::Powder, raise::Raise, sticky::Sticky, surface_after,
@@ -169,8 +169,9 @@ fn wiped_off(made: usize, moves: Vec<Move>, materials: &Arc<Materials>) -> Vec<M
     let mut wiped: Vec<Move> = Vec::with_capacity(moves.len());
     // When, and of which ink, the first stands there that has not been wiped off.
     let mut stands: Option<(u32, usize)> = None;
-    let is_white =
-        |now: &Surface| now.embossing.sealed.iter().any(|sealed| sealed.seal.of == Hard::Powder(Of::White));
+    let is_white = |now: &Surface| {
+        now.embossing.sealed.iter().any(|sealed| sealed.seal.of == Hard::Powder(ink::Powder::White))
+    };
     for (at, m) in moves.into_iter().enumerate() {
         let mut after = now.clone();
         m.make(&mut after);

@@ -1,5 +1,6 @@
 //! What of a scene is never seen, however it is laid?
 
+use crate::say::list;
 use crate::scene::Scene;
 use crate::surface::Masks;
 use crate::surface::masks::Plot;
@@ -38,4 +39,17 @@ pub fn lost_on(scene: &Scene, masks: &Masks, pattern: usize) -> Vec<usize> {
         true => (pattern + 1..scene.things.len()).filter(is_sealed).collect(),
         false => Vec::new(),
     }
+}
+
+/// That a pattern is lost on some things.
+pub fn lost_says(scene: &Scene, pattern: usize, on: &[usize]) -> String {
+    let (own, over) = (&scene.things[pattern].shape.name, named(scene, on));
+    format!("The {own} is to lie over {over}, sealed under powder, where no ink takes: it is lost there.")
+}
+
+/// Some things by their names: *the moon, the hill and the house*.
+pub fn named(scene: &Scene, things: &[usize]) -> String {
+    let names: Vec<String> =
+        things.iter().map(|thing| format!("the {}", scene.things[*thing].shape.name)).collect();
+    list(&names.iter().map(String::as_str).collect::<Vec<_>>())
 }

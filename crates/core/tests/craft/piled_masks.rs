@@ -3,14 +3,15 @@
 use std::sync::Arc;
 
 use proptest::prelude::*;
-use rosy_core::Panel;
-use rosy_core::ink::Powder;
+use rosy_core::blend::{Blend, Way};
+use rosy_core::ink::{Ink, Powder};
 use rosy_core::judgement::{Reading, Rule, unseen};
 use rosy_core::moves::{Breach, Move, Technique, mask_off::MaskOff, mask_on::MaskOn};
-use rosy_core::order::check::check;
+use rosy_core::order::{RunSheet, check::check};
 use rosy_core::scene::{Covering, Loose, Thing};
 use rosy_core::shape::{Region, Shape};
 use rosy_core::surface::{Handled, Mask, Masks, Part};
+use rosy_core::{Length, Panel, Units};
 
 use super::covered_scenes::{MIST, NIGHT, STRAW, TAR, scene, shape, some_scene_of, thing, told};
 
@@ -96,7 +97,7 @@ proptest! {
                 .map(|(_, mask)| mask)
                 .collect()
         };
-        // A frame and its plug of a cut with a halo are never worn together, nor two tapes on one sheet.
+        // One piece lies in one place.
         let worn = |bits: u16| {
             let mut worn: Vec<Mask> = Vec::new();
             for mask in all(bits) {
@@ -188,7 +189,7 @@ fn what_is_lifted_for_what_lies_beneath_it_goes_back_for_what_is_still_to_be_don
 #[test]
 fn a_stencil_half_on_a_plug_is_pressed_down_where_it_stands_off() {
     let panel = moon_before_a_hill();
-    let sheet = rosy_core::order::RunSheet::of(&panel, rosy_core::Units::Inches);
+    let sheet = RunSheet::of(&panel, Units::Inches);
     let frame = sheet.steps.iter().find(|step| step.title == "Put on the frame of the heart").unwrap();
     assert!(frame.how.contains("half on the plug of the circle"), "{}", frame.how);
     let first = sheet.steps.iter().find(|step| step.title == "Put on the frame of the circle").unwrap();
@@ -214,8 +215,8 @@ fn flecks() -> Loose {
     use rosy_core::moves::WetStep;
     use rosy_core::moves::telling::About;
     let mut about = About {
-        size: (rosy_core::Length::from_inches(4), rosy_core::Length::from_inches(5)),
-        units: rosy_core::Units::Inches,
+        size: (Length::from_inches(4), Length::from_inches(5)),
+        units: Units::Inches,
         inks: Vec::new(),
         drawer: &[],
         things: &[],
@@ -259,13 +260,23 @@ fn what_is_sealed_is_wiped_over_while_nothing_covers_it_and_later_ink_comes_off_
         }
     }
     assert!(first.is_none() && late <= 420, "{late} s, {:?}", told(&panel));
-    // White is dulled by each colour: it is wiped after each.
+    // White is dulled by each colour: no second one is laid over it before the first is wiped off.
     let mut white = panel.clone();
     white.scene.things[0].resist = Some(Powder::White);
-    white.inks.push(white.inks[1].clone());
+    let inks: Vec<(usize, &Ink)> = white.inks.iter().enumerate().collect();
+    white.scene.ground = vec![Blend::spread(&inks, Way::DOWN, white.height, Units::Inches)];
     let white = white.laid();
-    let buffs = |panel: &Panel| panel.moves.iter().filter(|m| matches!(m, Move::Buff(_))).count();
-    assert!(buffs(&white) >= buffs(&panel));
+    let (mut stands, mut laid) = (None, 0);
+    for (count, m) in white.moves.iter().enumerate() {
+        if matches!(m, Move::Buff(_)) {
+            stands = None;
+        }
+        if let Some(laying) = m.laying().filter(|laying| white.after(count).goes_over_powder(laying.on)) {
+            assert!(stands.is_none_or(|ink| ink == laying.ink), "{:?}", told(&white));
+            (stands, laid) = (Some(laying.ink), laid + 1);
+        }
+    }
+    assert!(laid > 2 && stands.is_none(), "{laid} {:?}", told(&white));
     assert!(check(&panel).is_empty() && check(&white).is_empty(), "{:?} {:?}", check(&panel), check(&white));
 }
 

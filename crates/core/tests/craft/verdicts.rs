@@ -51,7 +51,7 @@ fn a_hard_stop_is_said_to_be_on_bare_card_only_where_it_is() {
 
 #[test]
 fn what_hardly_shows_is_never_advised_the_ink_it_is_in() {
-    // Mist on a pale ground of mist: and a dark ink that is only on a corner of its own.
+    // On a ground as pale as it is there is no other ink that would do.
     let faint = scene(vec![(thing(shape("circle", ""), 136, 180), Some(MIST))], Some([93.0, -3.0, -5.0]));
     let told = findings(&faint, Rule::Faint);
     assert!(told.len() == 1, "{told:?}");

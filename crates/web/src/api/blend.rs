@@ -227,7 +227,7 @@ impl Told<'_> {
             true => Remedy::all(panel, panel.materials(), panel.reading(), finding, owned, units),
             false => Vec::new(),
         };
-        let (figure, exactly) = finding.bad(panel, units);
+        let (figure, exactly) = finding.how_bad(panel, units);
         let mends = remedies.first().is_some_and(|best| best.mends);
         let unmended = (how.settled && !mends).then(|| finding.rule.unmended(remedies.is_empty()));
         let note = |remedy: Remedy| RemedyNote {

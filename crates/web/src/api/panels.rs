@@ -12,8 +12,7 @@ use serde_json::json;
 use uuid::Uuid;
 
 use crate::error::{ApiProblem, Problem, sentence};
-use crate::files;
-use crate::files::attachment;
+use crate::files::{self, attachment};
 use crate::saving::Saving;
 use crate::state::State;
 use crate::visitor::{Caller, Read, Sending};

@@ -473,3 +473,31 @@ async fn renaming_renames_and_every_size_offered_has_a_card_it_fits() {
     }
     browser.close().await;
 }
+
+/// A change taken back at once, while what mends it is still being worked out: what is shown is what stands there.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_change_taken_back_before_all_is_told_of_it_is_not_shown_any_more() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Strings over the flats").await;
+    browser.go(&desk, &format!("/panels/{id}/blend")).await;
+    browser.until("a remedy", "[...document.querySelectorAll('.remedy')].some((b) => b.offsetParent)").await;
+    browser.until_kept().await;
+    // As soon as the change is kept, and not when its remedies have come.
+    browser
+        .run(
+            "window.before = document.querySelector('img.picture').src; let begun = false; \
+             [...document.querySelectorAll('.deeds button')].find((b) => b.textContent === 'One more round').click(); \
+             const hand = setInterval(() => { const kept = document.querySelector('.status').textContent === 'kept'; \
+               begun ||= !kept; \
+               if (begun && kept) { clearInterval(hand); window.seen = document.querySelector('img.picture').src !== window.before; \
+                 document.querySelector('[data-undo]').click(); window.undone = true; } }, 4)",
+        )
+        .await;
+    browser.until("taken back", "window.undone").await;
+    assert_eq!(browser.run("return window.seen").await, true, "it was shown before");
+    browser.until("as it was", "document.querySelector('img.picture').src === window.before").await;
+    browser.until_kept().await;
+    assert_eq!(browser.run("return document.querySelector('img.picture').src === window.before").await, true);
+    browser.close().await;
+}

@@ -290,7 +290,10 @@ async fn water_on_a_greeting_in_soluble_ink_is_told_and_mended() {
     browser.until_says(".own-order", "and breaks no rule").await;
     let again = steps(&browser).await;
     let mist = again.iter().position(|step| step == "Mist the card").unwrap();
-    assert!(again[mist - 1].starts_with("Move the plug on to the "), "{again:?}");
+    assert!(
+        again[mist - 1].starts_with("Put the plug of the ") && again[mist - 1].ends_with(" back"),
+        "{again:?}"
+    );
     // What is wanted is not taken out here, but on its own page.
     let own = "[...document.querySelectorAll('.step')].find((s) => s.querySelector('h2 .m').textContent === 'Mist the card')";
     browser.run(&format!("{own}.querySelector(\"[value='out']\").click()")).await;
