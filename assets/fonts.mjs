@@ -34,3 +34,21 @@ const sturdy = await readFile(`${from}/fraunces/files/fraunces-latin-full-normal
 const cut = range([0x20, 0x7e], [0xa1, 0xff]) + "ŒœŠšŽžŸ–—‘’‚“”„…";
 await writeFile(`${letters}.ttf`, await subset(sturdy, cut, { targetFormat: "truetype", variationAxes: { wght: 700, opsz: 9, SOFT: 100, WONK: 0 } }));
 await copyFile(`${from}/fraunces/LICENSE`, `${letters}-OFL.txt`);
+
+// The faces that drawings on paper are written with: those of the pages, and what names of other scripts need beside them.
+const faces = "../crates/web/src/drawing/faces";
+await mkdir(faces, { recursive: true });
+const plain = { variationAxes: { wght: 400 } };
+const onPaper = [
+  ["latin", `${from}/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal`, western, plain],
+  ["latin-ext", `${from}/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-ext-wght-normal`, eastern, plain],
+  ["cyrillic", "node_modules/@fontsource/noto-sans/files/noto-sans-cyrillic-400-normal", range([0x400, 0x45f], [0x490, 0x491]) + "№", {}],
+  ["greek", "node_modules/@fontsource/noto-sans/files/noto-sans-greek-400-normal", range([0x384, 0x3ce]), {}],
+  ["hebrew", "node_modules/@fontsource/noto-sans-hebrew/files/noto-sans-hebrew-hebrew-400-normal", range([0x5d0, 0x5ea]) + "\u05be\u05f3\u05f4", {}],
+];
+for (const [name, source, letters, how] of onPaper) {
+  const font = await readFile(`${source}.woff2`);
+  await writeFile(`${faces}/${name}.ttf`, await subset(font, letters, { targetFormat: "truetype", ...how }));
+}
+await copyFile("node_modules/@fontsource/noto-sans/LICENSE", `${faces}/noto-sans-OFL.txt`);
+await copyFile(`${from}/atkinson-hyperlegible-next/LICENSE`, `${faces}/atkinson-hyperlegible-next-OFL.txt`);

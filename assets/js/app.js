@@ -290,6 +290,7 @@ for (const form of document.querySelectorAll("[data-counts]")) {
     try {
       if (!/^\d{1,4}$/.test(text)) throw new Error(`“${text.slice(0, 20)}” is no number of sheets: write a whole one from 0 to 600.`);
       await ask("PUT", `/api/stock/sheets/${form.dataset.counts}`, { count: Number(text) });
+      form.dataset.kept = text;
       wrong.hidden = true;
       field.removeAttribute("aria-invalid");
       document.querySelector("[data-replan]").hidden = false;

@@ -124,6 +124,11 @@ Alpine.data("cover", () => ({
         const count = Math.round(Number(button.parentElement.querySelector("[data-count]").value)) || 0;
         return this.make({ [deed]: { thing: place, count: Math.max(0, Math.min(99, count)) } }, on(place));
       }
+      case "more": {
+        const asked = button.parentElement;
+        const count = Math.max(1, Math.min(99, Math.round(Number(asked.querySelector("[data-count]").value)) || 1));
+        return this.make({ more: { thing: place, count, lie: asked.querySelector("[data-lie]").value } }, on(place));
+      }
       case "trap":
         return this.make({ trap: null });
       case "cover":

@@ -30,9 +30,14 @@ function beep() {
   tone.stop(sound.currentTime + 0.35);
 }
 
+/** Whether what was told takes the hands on to the next step. */
+const goesOn = (what) => what === "ready" || ["done", "heated", "skipped", "closed"].some((word) => Object.hasOwn(Object(what), word));
+
 Alpine.directive("measure", measure);
 Alpine.data("doing", () => ({
   view: null,
+  /** The picture of what is made last. */
+  last: "",
   /** What was told and not answered yet, each with its mark and this browser's time. */
   line: [],
   /** How many of the steps told ahead are behind the hands already. */
@@ -50,10 +55,11 @@ Alpine.data("doing", () => ({
 
   init() {
     this.id = this.$el.dataset.evening;
+    this.name = this.$el.dataset.name;
     this.shelf = `rosy-veil evening ${this.id}`;
     this.line = this.left();
     this.sound = localStorage.getItem("rosy-veil sound") === "on";
-    this.past = this.line.filter(({ what }) => what.done || what.heated || what.skipped).length;
+    this.past = this.line.filter(({ what }) => goesOn(what)).length;
     this.send();
     setInterval(() => this.tick(), TICK_MS);
     setInterval(() => document.visibilityState === "visible" && this.send(), LOOK_MS);
@@ -97,6 +103,7 @@ Alpine.data("doing", () => ({
     const before = this.step?.title;
     this.view = view;
     this.past = 0;
+    this.last = view.steps.at(-1)?.picture ?? this.last;
     this.ahead = view.now - Date.now();
     if (view.said) this.said = view.said;
     if (before !== undefined && before !== this.step?.title) this.$nextTick(() => this.$refs.title.focus({ preventScroll: true }));
@@ -143,6 +150,10 @@ Alpine.data("doing", () => ({
   get isOver() {
     return Boolean(this.view) && !this.step;
   },
+  /** Whether all is done, and what was made can go into the record. */
+  get isMade() {
+    return this.isOver && this.line.length === 0 && this.view.is_made;
+  },
   get title() {
     if (!this.view) return "…";
     if (this.isOver) return this.view.all > this.view.steps.length + this.view.done ? "Waiting for the program" : "All done";
@@ -151,7 +162,10 @@ Alpine.data("doing", () => ({
   get where() {
     if (!this.view) return "";
     const at = this.view.done + this.past + 1;
-    return this.step ? `${this.step.name} · step ${at} of ${this.view.all}` : "";
+    if (!this.step) return "";
+    // A card made by itself gives the evening its name.
+    const card = this.step.name === this.name ? "" : ` · ${this.step.name}`;
+    return `${card} · step ${at} of ${this.view.all}`;
   },
   get how() {
     return this.isAway ? this.awaySays : (this.step?.how ?? []);
@@ -165,25 +179,26 @@ Alpine.data("doing", () => ({
     return ["What dries goes on drying by itself. The rest is planned anew when you are back.", ...open.slice(0, 3).map(join)];
   },
   get picture() {
-    return this.step?.picture ?? "";
+    return this.step?.picture ?? this.last;
   },
   get waits() {
     return this.isAtWork && this.past === 0 && this.step.begins > this.now + 1000;
   },
   get clockTime() {
     if (!this.step || !this.hasBegun) return "";
-    const left = (this.waits ? this.step.begins : this.step.ends) - this.now;
+    const left = ((this.waits ? this.step.begins : this.step.ends) ?? 0) - this.now;
     return left > 0 ? clockOf(left) : "";
   },
   get clockSays() {
     if (!this.isAtWork || this.past > 0) return "";
     if (this.waits) return `until ${this.step.name} is ready`;
+    if (this.step.ends === null) return "";
     return this.step.ends > this.now ? "for this, by the plan" : "longer than planned: take the time it takes";
   },
   get clockShare() {
     if (!this.step) return 0;
     const from = this.waits ? Math.min(...this.view.clocks.filter((clock) => clock.card === this.step.card).map((clock) => clock.from), this.view.now) : this.step.begins;
-    const to = this.waits ? this.step.begins : this.step.ends;
+    const to = this.waits ? this.step.begins : (this.step.ends ?? from);
     return Math.round(1000 * Math.min(1, Math.max(0, (this.now - from) / Math.max(1, to - from))));
   },
   get others() {
@@ -222,18 +237,18 @@ Alpine.data("doing", () => ({
     if (!this.hasBegun) return this.tell("begun");
     if (this.isAway) return this.tell("back");
     if (!this.step) return;
-    const { card, moves, heats } = this.step;
+    const { tell } = this.step;
     this.past += 1;
-    this.tell(heats ? { heated: { card } } : { done: { card, moves } });
+    this.tell(tell);
   },
   dry(event) {
     const { card } = event.currentTarget.dataset;
     this.tell({ "is-dry": { card: Number(card ?? this.step.card) } });
   },
   skip() {
-    const { card, moves } = this.step;
+    const skipped = this.step.tell.done;
     this.past += 1;
-    this.tell({ skipped: { card, moves } });
+    this.tell({ skipped });
   },
   leave() {
     this.said = "";

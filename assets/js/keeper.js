@@ -3,13 +3,15 @@
 
 const meta = (name) => document.querySelector(`meta[name="rosy-${name}"]`).content;
 
+/** Characters that a browser sends on while its page is left, however many such are under way. */
+const LITTLE = 2000;
+
 /** Asks the program; an answer that refuses or never comes is thrown as an Error with what to say. */
 export async function ask(method, address, body) {
   const sent = { method, headers: { "x-rosy-token": meta("token"), "content-type": "application/json" } };
   if (body !== undefined) sent.body = typeof body === "string" || body instanceof Blob ? body : JSON.stringify(body);
-  // An undo goes through though the page is left. Browsers allow that to little at a time; what has a body waits in the
-  // browser's own store instead.
-  sent.keepalive = body === undefined;
+  // What is little goes through though the page is left, as browsers allow; what is more waits in the browser's own store instead.
+  sent.keepalive = (sent.body?.length ?? 0) < LITTLE;
   let answer;
   try {
     answer = await fetch(address, sent);

@@ -78,7 +78,15 @@ export function line({ address, name, joined }) {
     refused(error) {
       this.tell(error.message);
     },
+    /** Whether it was pressed again while the same is still on its way. */
+    isPressedAgain({ change }) {
+      const waits = change && this.line.at(-1)?.change;
+      if (!waits || JSON.stringify(waits) !== JSON.stringify(change)) return false;
+      const value = Object.values(change)[0];
+      return joined(kindOf(change), value, value) === null;
+    },
     wish(wish) {
+      if (this.isPressedAgain(wish)) return;
       const asked = this.asking ? 1 : 0;
       const last = this.line.length > asked && this.line.at(-1);
       const merged = last && together(last, wish, joined);

@@ -19,6 +19,7 @@ use crate::panel::{Panel, PanelError, VERSION};
 use crate::place::Corner;
 use crate::scene::{Covering, Scene, School, Thing};
 use crate::shape::Shape;
+use crate::surface::Heated;
 
 /// A panel's document as it was read.
 #[derive(Clone, Debug, PartialEq)]
@@ -103,6 +104,8 @@ struct Written {
     #[serde(default)]
     done: usize,
     #[serde(default)]
+    heated: Heated,
+    #[serde(default)]
     pace: Pace,
 }
 
@@ -122,8 +125,20 @@ impl<'de> Deserialize<'de> for Document {
             (_, Some(_), Some(_)) => return Err(de::Error::unknown_field("blend", &["scene"])),
         };
         let Written { name, width, height, outline, part, paper, tool, brushes, inks, .. } = written;
-        let Written { school, covering, by_hand, features, card, gave, seed, accepted, done, pace, .. } =
-            written;
+        let Written {
+            school,
+            covering,
+            by_hand,
+            features,
+            card,
+            gave,
+            seed,
+            accepted,
+            done,
+            heated,
+            pace,
+            ..
+        } = written;
         let only_ink = written.version == 1;
         let version = if only_ink { VERSION } else { written.version };
         let panel = Panel {
@@ -148,6 +163,7 @@ impl<'de> Deserialize<'de> for Document {
             seed,
             accepted,
             done,
+            heated,
             pace,
         };
         Ok(Document { panel, only_ink })
@@ -229,10 +245,10 @@ impl OneBlend {
             Direction::Up => Way::UP,
             Direction::Right => Way::RIGHT,
             Direction::Left => Way::LEFT,
-            Direction::DownRight => Way::Corner { from: Corner::TopLeft },
-            Direction::DownLeft => Way::Corner { from: Corner::TopRight },
-            Direction::UpRight => Way::Corner { from: Corner::BottomLeft },
-            Direction::UpLeft => Way::Corner { from: Corner::BottomRight },
+            Direction::DownRight => Way::across(Corner::TopLeft),
+            Direction::DownLeft => Way::across(Corner::TopRight),
+            Direction::UpRight => Way::across(Corner::BottomLeft),
+            Direction::UpLeft => Way::across(Corner::BottomRight),
         }
     }
 

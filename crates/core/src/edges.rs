@@ -99,6 +99,38 @@ impl<T: Copy> Edges<T> {
     }
 }
 
+/// Tape along the edges of a piece: what lies outside its inner lines stays bare.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Border {
+    /// How far from each edge the ink ends; nothing where there is no tape.
+    pub lines: Edges<Length>,
+    /// How wide the roll is.
+    pub roll: Length,
+}
+
+impl Default for Border {
+    /// No tape, and the usual roll.
+    fn default() -> Border {
+        Border { lines: Edges::default(), roll: Length::from_64ths(48) }
+    }
+}
+
+impl Border {
+    /// Whether there is tape at some edge.
+    pub fn is_there(&self) -> bool {
+        self.lines != Edges::default()
+    }
+
+    /// Strips side by side that reach from a line to the edge beyond it.
+    pub fn strips(&self, beyond: Length) -> u32 {
+        if self.roll <= Length::ZERO {
+            1
+        } else {
+            (beyond.mm() / self.roll.mm() - 1e-9).ceil().max(1.0) as u32
+        }
+    }
+}
+
 impl Edges<Length> {
     /// In words: `1/8 in all round`, `1/8 in left and right, none above and below`, …
     pub fn words(self, units: Units) -> String {

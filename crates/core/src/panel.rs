@@ -11,6 +11,7 @@ use serde::Serialize;
 use crate::blend::{Blend, Way};
 use crate::card::plan::{Card, CardError, Inked};
 use crate::card::trim::Feature;
+use crate::edges::Border;
 use crate::ink::drawer::MOST_INKS;
 use crate::ink::{DrawerError, Ink, Name, Paper, Tool};
 use crate::learn::Pace;
@@ -21,7 +22,7 @@ use crate::place::{Extent, Point};
 use crate::scene::{Covering, Scene, SceneError, School, Thing, ThingError};
 use crate::shape::Shape;
 use crate::shape::kept::KeptError;
-use crate::surface::{Materials, Surface};
+use crate::surface::{Heated, Materials, Surface};
 
 /// The version of the document this program writes and reads.
 pub const VERSION: u32 = 2;
@@ -95,6 +96,9 @@ pub struct Panel {
     /// Steps of the run sheet already done.
     #[serde(default)]
     pub done: usize,
+    /// Over which masks it is dried with heat.
+    #[serde(default, skip_serializing_if = "Heated::is_never")]
+    pub heated: Heated,
     /// The figures that it is timed by, where they are the maker's own.
     #[serde(default, skip_serializing_if = "Pace::is_guides")]
     pub pace: Pace,
@@ -226,6 +230,7 @@ impl Panel {
             seed,
             accepted: Vec::new(),
             done: 0,
+            heated: Heated::default(),
             pace: Pace::default(),
         }
     }
@@ -346,12 +351,26 @@ impl Panel {
         Ok(())
     }
 
+    /// The tape along its edges while it is inked.
+    pub fn border(&self) -> Border {
+        self.card.as_ref().map_or_else(Border::default, |card| card.border(&self.inked()))
+    }
+
+    /// The box within which it is seen: within the tape along its edges.
+    pub fn inside(&self) -> Extent {
+        let lines = self.border().lines;
+        Extent {
+            corner: Point { left: lines.left, top: lines.top },
+            size: (self.width - lines.left - lines.right, self.height - lines.top - lines.bottom),
+        }
+    }
+
     /// Its card and films, ready for reckoning.
     pub fn materials(&self) -> Arc<Materials> {
         let tools = (&self.tool, self.brushes.as_slice());
-        let stands = (self.outline.as_ref(), self.scene.things.as_slice());
+        let stands = (self.outline.as_ref(), self.border(), self.scene.things.as_slice());
         let materials = Materials::of(self.size(), &self.paper, tools, &self.inks, stands, self.seed);
-        Arc::new(Materials { pace: self.pace.clone(), ..materials })
+        Arc::new(Materials { pace: self.pace.clone(), heated: self.heated, ..materials })
     }
 
     /// The card as its first `moves` moves leave it.

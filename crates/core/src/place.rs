@@ -107,6 +107,16 @@ impl Corner {
         }
     }
 
+    /// The way away from it, square to straight bands.
+    pub const fn across_words(self) -> &'static str {
+        match self {
+            Corner::TopLeft => "in straight bands from the top left corner",
+            Corner::TopRight => "in straight bands from the top right corner",
+            Corner::BottomLeft => "in straight bands from the bottom left corner",
+            Corner::BottomRight => "in straight bands from the bottom right corner",
+        }
+    }
+
     /// The corner across the panel.
     pub const fn opposite(self) -> Corner {
         match self {

@@ -163,13 +163,14 @@ impl Shelf {
 pub fn taken_by(panel: &Panel) -> BTreeMap<Of, f64> {
     let materials = panel.materials();
     let mut surface = Surface::bare(materials.clone());
-    let mut powder = 0.0;
+    let (mut powder, mut tape) = (0.0, 0.0);
     let mut inks = vec![0.0; panel.inks.len()];
     for m in &panel.moves {
         for takes in m.takes(&surface) {
             match takes {
                 Takes::Ink(ink, amount) => inks[ink] += amount,
                 Takes::Powder(area) => powder += area,
+                Takes::Tape(length) => tape += length,
             }
         }
         m.make(&mut surface);
@@ -187,6 +188,7 @@ pub fn taken_by(panel: &Panel) -> BTreeMap<Of, f64> {
         take(Of::Ink(panel.inks[ink].name.clone()), amount);
     }
     take(Of::Powder, powder);
+    take(Of::Tape, tape);
     for pieces in taken(&panel.moves, &materials) {
         let thing = &materials.masks.things[pieces.thing];
         let (wide, high) = (thing.extent.size.0.mm(), thing.extent.size.1.mm());

@@ -10,7 +10,7 @@ use crate::blend::{Blend, Way, field::FieldError};
 use crate::ink::Powder;
 use crate::length::{Length, Units};
 use crate::place::{Extent, Point, Resized};
-use crate::shape::kept::KeptError;
+use crate::shape::kept::{KeptError, PERCENT};
 use crate::shape::{Outline, Shape};
 
 /// Most things on a panel.
@@ -128,10 +128,10 @@ impl Thing {
         self.blends().iter().any(|blend| !blend.fields.is_empty())
     }
 
-    /// Whether what lies behind it is seen on it: a pattern is printed over that, or it only lends its stencil, to lift
-    /// colour with or to scrape paste through.
+    /// Whether it comes on what lies behind it, which is seen on it: a pattern is printed over that, or melted over it in powder, or
+    /// it only lends its stencil, to lift colour with or to scrape paste through.
     pub fn is_printed(&self) -> bool {
-        self.over && (self.is_inked() || self.resist.is_none())
+        self.over
     }
 
     /// Whether it only lends its stencil.
@@ -219,6 +219,31 @@ impl Thing {
             blend.check(inks, extent.size)?;
         }
         Ok(())
+    }
+
+    /// The most of its own size, in per cent, at which all of it fits into a box; nothing where it cannot be drawn.
+    pub fn fitting(&self, within: Extent) -> Option<u16> {
+        let (wide, high) = self.shape.outline().ok()?.size();
+        let fits = (within.size.0.mm() / wide).min(within.size.1.mm() / high);
+        let percent = (f64::from(self.shape.percent) * fits).floor();
+        Some(percent.clamp(f64::from(*PERCENT.start()), f64::from(*PERCENT.end())) as u16)
+    }
+
+    /// The same thing made no larger than fits into a box, and moved in where it runs out of it.
+    #[must_use]
+    pub fn fitted(&self, within: Extent, units: Units) -> Thing {
+        let percent = self.fitting(within).map_or(self.shape.percent, |most| most.min(self.shape.percent));
+        let mut thing = self.reshaped(Shape { percent, ..self.shape.clone() }, units);
+        let Ok(outline) = thing.shape.outline() else { return thing };
+        let (wide, high) = thing.whole(&outline).size;
+        let moved = |at: Length, from: Length, room: Length, own: Length| {
+            if own >= room { from + room / 2 } else { at.clamp(from + own / 2, from + room - own / 2) }
+        };
+        thing.at = Point {
+            left: moved(thing.at.left, within.corner.left, within.size.0, wide),
+            top: moved(thing.at.top, within.corner.top, within.size.1, high),
+        };
+        thing
     }
 
     /// The same thing with its blends carried over to a shape of another size.

@@ -166,8 +166,7 @@ impl Ground<'_> {
     fn corners(&self) -> Option<Panel> {
         let inks = self.inks(&[asked::PINK, asked::YELLOW, asked::VIOLET, asked::BLUE])?;
         // Neighbours round the card meet: pink with yellow, pink with violet, violet with blue, yellow with blue.
-        let corner =
-            |from: Corner, ink: usize| (Way::Corner { from }, vec![(ink, 6, [0.0, 0.0, 0.06, 0.68])]);
+        let corner = |from: Corner, ink: usize| (Way::round(from), vec![(ink, 6, [0.0, 0.0, 0.06, 0.68])]);
         self.of(
             inks,
             vec![

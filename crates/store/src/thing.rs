@@ -9,6 +9,7 @@ use rosy_core::learn::Pace;
 use rosy_core::record::Made;
 use rosy_core::shape::Shape;
 use rosy_core::supply::Shelf;
+use rosy_core::surface::Heated;
 use sea_orm::{
     ColumnTrait, ConnectionTrait, EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, QuerySelect, Select,
 };
@@ -94,6 +95,13 @@ impl Thing for Pace {
     const KIND: &'static str = "pace";
     fn name(&self) -> &str {
         "the figures planned with"
+    }
+}
+
+impl Thing for Heated {
+    const KIND: &'static str = "heated";
+    fn name(&self) -> &str {
+        "where heat may come near"
     }
 }
 

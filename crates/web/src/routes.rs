@@ -53,6 +53,7 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/panels/{id}/sheet").get(pages::sheet::show))
         .service(at("/panels/{id}/moves").post(pages::sheet::change))
         .service(at("/panels/{id}/desk").post(pages::sheet::desk))
+        .service(at("/panels/{id}/heat").post(pages::sheet::heat))
         .service(at("/drawer/meetings").get(pages::meetings::show))
         .service(at("/drawer/search").get(pages::search::show))
         .service(at("/drawer/panel").post(pages::search::panel))

@@ -154,6 +154,7 @@ fn pieces_of(shape: &Shape, outline: &Outline) -> String {
     match shape.used {
         Use::Stencil => format!("A stencil with {}.", many(plugs, "opening")),
         Use::Tape => "Tape along its edges: nothing is cut.".into(),
+        Use::Stamp => "A rubber stamp: nothing is cut.".into(),
         Use::Raised => "Raised from the card in an embossing folder: nothing is cut.".into(),
         Use::Slide => "A strip with the same edge along its top and its foot.".into(),
         Use::Mask if counters == 0 => format!("A frame and {}.", many(plugs, "plug")),

@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::evening::check::suffers;
 use crate::evening::plan::{Evening, Progress, Step, Tools};
+use crate::evening::words::main_deed;
 use crate::length::Units;
 use crate::moves::Technique;
 use crate::panel::Panel;
@@ -244,7 +245,7 @@ impl EveningAsked {
             from_move: step.moves.start,
             to_move: step.moves.end,
             heat: step.heats,
-            says: says(&titles[of[step.card]], step),
+            says: says(&self.panels[of[step.card]], &titles[of[step.card]], step),
             brush: step.readied.and_then(|readied| scheduled.desk.says(readied)),
             ready: step.from,
             begins: step.begins,
@@ -282,18 +283,13 @@ pub fn titles(panel: &Panel, units: Units) -> Vec<String> {
     panel.moves.iter().map(title).collect()
 }
 
-/// What a step is called: what it mostly does, and how much more.
-pub fn says(titles: &[String], step: &Step) -> String {
+/// What a step of a panel is called: by what it is mostly done for.
+pub fn says(panel: &Panel, titles: &[String], step: &Step) -> String {
     if step.heats {
         return "Dry it with heat".into();
     }
-    let own = titles.get(step.moves.clone()).unwrap_or(&[]);
-    // Taking a brush up and drying go before what is done.
-    match own {
-        [] => String::new(),
-        [one] => one.clone(),
-        [.., last] => last.clone(),
-    }
+    let main = main_deed(panel.moves.get(step.moves.clone()).unwrap_or(&[]));
+    main.and_then(|main| titles.get(step.moves.start + main)).cloned().unwrap_or_default()
 }
 
 /// What is left over once the cards are done.

@@ -19,6 +19,8 @@ use crate::water::flecks::FleckLook;
 use crate::water::mat::{Mat, Movement, Pressed};
 use crate::water::raster::{CELL, Raster};
 
+/// How often flecks are flicked anew in place of those that fell where it stays clear.
+const MOST_THROWS: u32 = 2_000;
 /// Most inks, patches, cards and deeds of a mat.
 const MOST_INKS: usize = 5;
 const MOST_PATCHES: usize = 12;
@@ -421,9 +423,14 @@ impl FlecksAsked {
         }
         let mut chance = Chance::of(self.seed, 11);
         let mut drops = Vec::with_capacity(wanted);
+        let mut throws = 0;
         while drops.len() < wanted {
             let more = thrown(wanted - drops.len(), sizes, size, &mut chance);
-            drops.extend(more.into_iter().filter(|drop| !self.is_clear(drop.x, drop.y)));
+            drops.extend(more.into_iter().filter(|drop| !self.is_clear(drop)));
+            throws += 1;
+            if throws > MOST_THROWS {
+                return Err(FlecksError::NoRoom);
+            }
         }
         let mut radii: Vec<f64> = drops.iter().map(|drop| drop.radius).collect();
         radii.sort_by(f64::total_cmp);
@@ -435,11 +442,10 @@ impl FlecksAsked {
         })
     }
 
-    fn is_clear(&self, x: f64, y: f64) -> bool {
+    fn is_clear(&self, drop: &Drop) -> bool {
         self.clear.iter().any(|clear| {
-            let within =
-                |at: f64, from: Length, long: Length| (from.mm()..=from.mm() + long.mm()).contains(&at);
-            within(x, clear.at.left, clear.width) && within(y, clear.at.top, clear.height)
+            let corner = (clear.at.left.mm(), clear.at.top.mm());
+            drop.reaches(corner, (clear.width.mm(), clear.height.mm()))
         })
     }
 
@@ -451,7 +457,7 @@ impl FlecksAsked {
         let raster = Raster::empty(size);
         let is_open = |cell: &usize| {
             let (x, y) = raster.middle(*cell);
-            !self.is_clear(x, y)
+            !self.is_clear(&Drop { x, y, radius: 0.0 })
         };
         (0..raster.cells.len()).filter(is_open).count() as f64 / raster.cells.len() as f64
     }
@@ -638,7 +644,7 @@ mod tests {
         let clear = Clear { at: corner(), width: Length::from_inches(4), height: Length::from_inches(2) };
         let asked = FlecksAsked { look: Some(FleckLook::Snow), clear: vec![clear], ..flecks() };
         let seen = asked.answer().unwrap();
-        assert!(seen.drops.iter().all(|drop| drop.y > 50.8));
+        assert!(seen.drops.iter().all(|drop| drop.y - drop.radius > 50.8), "not by an edge either");
         let all = Clear { at: corner(), width: Length::from_inches(9), height: Length::from_inches(9) };
         assert_eq!(FlecksAsked { clear: vec![all], ..asked }.answer(), Err(FlecksError::NoRoom));
         assert_eq!(flecks().answer(), Err(FlecksError::Nothing));

@@ -6,7 +6,7 @@
 //! | way | measured |
 //! |---|---|
 //! | [`Way::Band`] | square to the bands, from the edge or corner they begin at |
-//! | [`Way::Corner`] | as the sum of the distances from the two edges of a corner: the same measure marked along both edges gives the two ends of a band's line |
+//! | [`Way::Corner`] | round it as its distance, as a hand spreads ink from there; in straight bands as the sum of the distances from its two edges: either way the same measure marked along both edges gives the two ends of a ring or band |
 //! | [`Way::Glow`] | outward from a placed centre; an oval's measure is that of its longer half |
 //! | [`Way::Vignette`] | inward from the edges, round the corners |
 //! | [`Way::Patch`] | outward from a placed middle, as far as its rim and no further |
@@ -46,10 +46,13 @@ pub enum Way {
         /// Which way they follow one another, in degrees clockwise from left to right: 0 to 359. 90 is top to bottom.
         angle: u16,
     },
-    /// Bands across a corner.
+    /// From a corner.
     Corner {
         /// The corner where the blend begins.
         from: Corner,
+        /// Whether it spreads round the corner, rather than in straight bands across it.
+        #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+        round: bool,
     },
     /// Rings round a centre; what stands at the rim covers all beyond it.
     Glow {
@@ -239,6 +242,10 @@ impl Run {
                 let off = (place - middle) / (stretch * stretch);
                 (0.5 * size.0 + off * across, 0.5 * size.1 + off * down)
             }
+            Course::Round { centre, .. } if let Way::Corner { from, .. } = self.way => {
+                let ((right, below), long) = (from.away(), size.0.hypot(size.1));
+                (centre.0 + right * place * size.0 / long, centre.1 + below * place * size.1 / long)
+            }
             Course::Round { centre, scale } => {
                 // Towards the further side, where there is more of it to see.
                 let towards = if centre.1 > 0.5 * size.1 { -1.0 } else { 1.0 };
@@ -286,11 +293,21 @@ impl Way {
         Way::UP,
         Way::RIGHT,
         Way::LEFT,
-        Way::Corner { from: Corner::TopLeft },
-        Way::Corner { from: Corner::TopRight },
-        Way::Corner { from: Corner::BottomLeft },
-        Way::Corner { from: Corner::BottomRight },
+        Way::round(Corner::TopLeft),
+        Way::round(Corner::TopRight),
+        Way::round(Corner::BottomLeft),
+        Way::round(Corner::BottomRight),
     ];
+
+    /// Round a corner.
+    pub const fn round(from: Corner) -> Way {
+        Way::Corner { from, round: true }
+    }
+
+    /// In straight bands across a corner.
+    pub const fn across(from: Corner) -> Way {
+        Way::Corner { from, round: false }
+    }
 
     /// Every kind of way, each placed as it is usually begun with on a panel of this size.
     pub fn offered(size: (Length, Length), units: Units) -> Vec<Way> {
@@ -308,7 +325,7 @@ impl Way {
             Way::Patch { centre: point(50, 50), across: patch, down: patch },
             Way::Streak { from: point(25, 60), to: point(75, 45), reach: share(less, 18) },
         ];
-        Way::USUAL.into_iter().chain(others).collect()
+        Way::USUAL.into_iter().chain(others).chain(Corner::ALL.map(Way::across)).collect()
     }
 
     /// Every kind of way on a shape with an upright box of this size round it: those of a panel, and in from its edge.
@@ -342,7 +359,10 @@ impl Way {
                 let long = width.mm() * across.abs() + height.mm() * down.abs();
                 Length::at_least_mm(long - 1e-6).up_to(mark)
             }
-            Way::Corner { .. } => width + height,
+            Way::Corner { round: false, .. } => width + height,
+            Way::Corner { round: true, .. } => {
+                Length::at_least_mm(width.mm().hypot(height.mm()) - 1e-6).up_to(mark)
+            }
             Way::Glow { across, down, .. } | Way::Patch { across, down, .. } => across.max(down),
             Way::Vignette { .. } => (width.min(height) / 2).up_to(mark),
             Way::Streak { reach, .. } | Way::Rim { reach } => reach,
@@ -367,9 +387,14 @@ impl Way {
                 let (across, down) = slopes(angle);
                 straight(across, down, 1.0)
             }
-            Way::Corner { from } => {
+            Way::Corner { from, round: false } => {
                 let (right, below) = from.away();
                 straight(right, below, std::f64::consts::SQRT_2)
+            }
+            Way::Corner { from, round: true } => {
+                let (right, below) = from.away();
+                let centre = (if right > 0.0 { 0.0 } else { width }, if below > 0.0 { 0.0 } else { height });
+                Course::Round { centre, scale: (1.0, 1.0) }
             }
             Way::Glow { centre, across, down } | Way::Patch { centre, across, down } => {
                 let long = across.max(down).mm();
@@ -471,7 +496,8 @@ impl Way {
             Way::Band { angle: 180 } => "right to left",
             Way::Band { angle: 270 } => "bottom to top",
             Way::Band { .. } => "slanting bands",
-            Way::Corner { from } => from.from_words(),
+            Way::Corner { from, round: true } => from.from_words(),
+            Way::Corner { from, round: false } => from.across_words(),
             Way::Glow { .. } => "a glow",
             Way::Vignette { .. } => "from the edges in",
             Way::Patch { .. } => "a patch",
@@ -488,7 +514,7 @@ impl Way {
             Way::Band { angle: 180 } => "right edge",
             Way::Band { angle: 270 } => "bottom edge",
             Way::Band { angle } => Corner::first_met(angle).words(),
-            Way::Corner { from } => from.words(),
+            Way::Corner { from, .. } => from.words(),
             Way::Glow { .. } => "centre of the glow",
             Way::Vignette { .. } => "edge, all round",
             Way::Patch { .. } => "middle of the patch",
@@ -501,7 +527,7 @@ impl Way {
     pub const fn to(self) -> &'static str {
         match self {
             Way::Band { angle } => Way::Band { angle: (angle + 180) % 360 }.from(),
-            Way::Corner { from } => from.opposite().words(),
+            Way::Corner { from, .. } => from.opposite().words(),
             Way::Glow { .. } => "rest, out to the edges",
             Way::Vignette { .. } => "middle of the panel",
             Way::Patch { .. } | Way::Streak { .. } => "rim",
@@ -511,7 +537,7 @@ impl Way {
 
     /// Whether measures can be taken from its far end as well: from an edge or a corner.
     pub const fn has_two_ends(self) -> bool {
-        matches!(self, Way::Band { .. } | Way::Corner { .. })
+        matches!(self, Way::Band { .. } | Way::Corner { round: false, .. })
     }
 
     /// Whether strokes start off the card where it begins.
@@ -605,6 +631,20 @@ mod tests {
     }
 
     #[test]
+    fn a_corner_s_ink_spreads_alike_to_all_sides() {
+        for from in Corner::ALL {
+            let run = Way::round(from).on(size());
+            let ((right, below), (wide, high)) = (from.away(), (101.6, 127.0));
+            let (x, y) = (if right > 0.0 { 0.0 } else { wide }, if below > 0.0 { 0.0 } else { high });
+            for n in 0..=8 {
+                let (sin, cos) = (f64::from(n) * std::f64::consts::FRAC_PI_2 / 8.0).sin_cos();
+                let place = run.at(x + right * 40.0 * cos, y + below * 40.0 * sin).place;
+                assert!((place - 40.0).abs() < 1e-9, "{from:?} {place}");
+            }
+        }
+    }
+
+    #[test]
     fn a_vignette_measures_in_from_every_edge_and_leaves_its_corners_outside() {
         let run = Way::Vignette { corners: Length::from_inches(1) }.on(size());
         for (x, y) in [(10.0, 63.5), (91.6, 63.5), (50.8, 10.0), (50.8, 117.0)] {
@@ -622,15 +662,16 @@ mod tests {
     proptest! {
         #[test]
         fn the_measure_grows_as_the_stretch_says(
-            x in 1.0..100.0, y in 1.0..126.0, turn in 0.0..std::f64::consts::TAU, kind in 0..5_usize,
+            x in 1.0..100.0, y in 1.0..126.0, turn in 0.0..std::f64::consts::TAU, kind in 0..6_usize,
         ) {
             let two = Length::from_inches(2);
             let way = [
                 Way::Band { angle: 33 },
-                Way::Corner { from: Corner::BottomLeft },
+                Way::across(Corner::BottomLeft),
                 Way::Glow { centre: at(100, 300), across: two, down: two * 2 },
                 Way::Streak { from: at(20, 30), to: at(200, 250), reach: two },
                 Way::Patch { centre: at(-10, 80), across: two * 3, down: two },
+                Way::round(Corner::BottomRight),
             ][kind];
             let run = way.on(size());
             let here = run.at(x, y);
@@ -641,15 +682,16 @@ mod tests {
         }
 
         #[test]
-        fn a_point_told_along_the_way_has_its_measure(share in 0.0..1.0, kind in 0..6_usize) {
+        fn a_point_told_along_the_way_has_its_measure(share in 0.0..1.0, kind in 0..7_usize) {
             let two = Length::from_inches(2);
             let way = [
                 Way::Band { angle: 200 },
-                Way::Corner { from: Corner::TopRight },
+                Way::across(Corner::TopRight),
                 Way::Glow { centre: at(100, 300), across: two, down: two * 2 },
                 Way::Streak { from: at(20, 30), to: at(200, 250), reach: two },
                 Way::Vignette { corners: Length::from_64ths(40) },
                 Way::LEFT,
+                Way::round(Corner::BottomLeft),
             ][kind];
             let run = way.on(size());
             let place = share * run.span;

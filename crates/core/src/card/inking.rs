@@ -80,6 +80,15 @@ pub enum TapeError {
 }
 
 impl Tape {
+    /// No tape, of the usual roll: 3/4 in, or 20 mm.
+    pub fn usual(units: Units) -> Tape {
+        let width = match units {
+            Units::Inches => usual_tape(),
+            Units::Millimetres => Length::from_tenths_mm(200),
+        };
+        Tape { width, ..Tape::default() }
+    }
+
     /// Refuses tape that cannot be laid on a panel of this finished size.
     ///
     /// # Errors
@@ -122,7 +131,9 @@ impl Tape {
             top: at(b.top, w.top),
             bottom: at(b.bottom, w.bottom),
         };
-        Taped { lines, says: self.says(&lines, units) }
+        let mut taped = Taped { lines, says: self.says(&lines, units) };
+        taped.says.extend(taped.scars(units));
+        taped
     }
 
     fn says(&self, lines: &Edges<Option<TapeLine>>, units: Units) -> Vec<String> {
@@ -136,31 +147,38 @@ impl Tape {
             .map(|(edge, tape)| format!("{} from the {edge} edge", tape.line.said(units)))
             .collect();
         let mut says = vec![format!("Tape lines: {}. Mark both ends of each.", measures.join(", "))];
-        let scars: Vec<String> = laid
-            .iter()
-            .filter_map(|(edge, tape)| {
-                let (from, to) = tape.scar_from.zip(tape.scar_to)?;
-                Some(format!("{edge} from {} to {}", from.said(units), to.said(units)))
-            })
-            .collect();
-        says.push(if scars.is_empty() {
-            "Wherever the tape lifts the card's surface, the trim takes it off.".into()
-        } else {
-            format!(
-                "Where the tape was, the card may be roughened. After the trim that stays, measured in from the finished edge: {}.",
-                scars.join("; ")
-            )
-        });
-        let bare = laid.iter().any(|(_, tape)| {
-            tape.scar_from.is_some_and(|from| from > Length::ZERO) && tape.line > self.width
-        });
-        if bare {
+        let broad = laid.iter().any(|(_, tape)| tape.line > self.width);
+        if broad {
             says.push(format!(
-                "The tape is {} wide and does not reach the edge: what lies outside it is inked. Lay a second strip outside the first.",
+                "The tape is {} wide and does not reach the edge: lay a second strip outside the first, so that the card beneath \
+                 stays white.",
                 self.width.said(units)
             ));
         }
         says
+    }
+}
+
+impl Taped {
+    /// What the tape leaves on the card once it is trimmed; nothing where there is none.
+    pub fn scars(&self, units: Units) -> Option<String> {
+        let scars: Vec<String> = self
+            .lines
+            .named()
+            .iter()
+            .filter_map(|(edge, tape)| {
+                let (from, to) = (*tape)?.scar_from.zip((*tape)?.scar_to)?;
+                Some(format!("{edge} from {} to {}", from.said(units), to.said(units)))
+            })
+            .collect();
+        let any = self.lines.named().iter().any(|(_, tape)| tape.is_some());
+        any.then(|| match scars.as_slice() {
+            [] => "Wherever the tape lifts the card's surface, the trim takes it off.".into(),
+            all => format!(
+                "Where the tape was, the card may be roughened. After the trim that stays, measured in from the finished edge: {}.",
+                all.join("; ")
+            ),
+        })
     }
 }
 

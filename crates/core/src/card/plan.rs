@@ -11,7 +11,7 @@ use super::layers::{Layer, LayerError, Placed, Role, Stacked, stack};
 use super::trim::{self, Feature, Refusal, Trim, Trimmed};
 use crate::cut::Piece;
 use crate::drawing::WindowShape;
-use crate::edges::{Axis, Edges, Place, size};
+use crate::edges::{Axis, Border, Edges, Place, size};
 use crate::ink::{Name, Paper};
 use crate::length::{Length, Units};
 use crate::place::Point;
@@ -191,7 +191,7 @@ impl Card {
             paper: panel.paper.clone(),
             layers: vec![layer],
             trim: Trim::Even,
-            tape: Tape::default(),
+            tape: Tape::usual(units),
             over,
             die_cut: None,
             post_limit: None,
@@ -248,6 +248,19 @@ impl Card {
             stacked,
         };
         Ok((made, posted))
+    }
+
+    /// The tape along the edges of a panel while it is inked; none where it cannot be trimmed to the card.
+    pub fn border(&self, panel: &Inked) -> Border {
+        let no_tape = Border { roll: self.tape.width, ..Border::default() };
+        if self.tape.border == Edges::default() && self.tape.hold == Length::ZERO {
+            return no_tape;
+        }
+        let made = self.made(panel, &[], Units::default());
+        made.map_or(no_tape, |(made, _)| Border {
+            lines: made.taped.lines.map(|line| line.map_or(Length::ZERO, |line| line.line)),
+            ..no_tape
+        })
     }
 
     /// The same card with what lies one over the other changed: mounts, thinner card, fewer tiers.

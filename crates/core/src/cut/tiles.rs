@@ -87,7 +87,7 @@ fn tiles(shape: &Shape) -> Result<Vec<Cuts>, LaidError> {
         Some(tile)
     };
     match (shape.used, shape.cut) {
-        (Use::Tape | Use::Raised, _) => {}
+        (Use::Tape | Use::Raised | Use::Stamp, _) => {}
         (Use::Stencil, _) => tiles.extend(frame(name.to_string(), &inside)),
         (Use::Slide, _) => tiles.extend(slide(name.to_string(), &inside)),
         (Use::Mask, Cut::OnTheLine) => tiles.extend(frame(format!("{name}: frame and plug"), &inside)),

@@ -10,6 +10,7 @@ use super::{Edit, Edited, GONE, Has, gets, window};
 use crate::ink::{DrawerError, Powder};
 use crate::length::{Length, ParseIn, Units};
 use crate::panel::Panel;
+use crate::scene::room::Lie;
 use crate::scene::{Covering, Thing};
 use crate::shape::family::{self, Value};
 use crate::shape::kept::{Figure, Shape};
@@ -91,8 +92,19 @@ pub enum Change {
         /// How many.
         count: usize,
     },
+    /// So many more of a thing, beside it.
+    More {
+        /// Which.
+        thing: usize,
+        /// How many.
+        count: usize,
+        /// How they lie.
+        lie: Lie,
+    },
     /// A breath of ink over all of it.
     Tint,
+    /// A thing made no larger than fits on the panel, and moved in.
+    Fit(usize),
     /// A word put where it reads best.
     Best(usize),
     /// Another way to decide what is covered when.
@@ -253,7 +265,9 @@ impl Edit for Change {
             Change::Fewer(place) => format!("the {} through one ink fewer", name(place)),
             Change::Parts { thing, .. } => format!("tape the {} into parts", name(thing)),
             Change::Steps { thing, .. } => format!("step the {} down", name(thing)),
+            Change::More { thing, .. } => format!("more of the {}", name(thing)),
             Change::Tint => "tint all of it after".into(),
+            Change::Fit(place) => format!("make the {} fit", name(place)),
             Change::Best(place) => format!("put the {} where it reads best", name(place)),
             Change::Cover(_) => "make it another way".into(),
             Change::Trap => "trap the colour under powder".into(),
@@ -288,7 +302,7 @@ impl Edit for Change {
     fn made(&self, panel: Panel, has: &Has) -> Result<Edited, String> {
         let things = Things::of(panel, has);
         match *self {
-            Change::Add(ref family) => things.add(usual(family)?),
+            Change::Add(ref family) => things.add(usual(family, has.units)?),
             Change::Bring(_) => things.add(has.shape.cloned().ok_or(GONE)?),
             Change::Set(Written { ref field, ref word }) => {
                 things.written(field.thing, |panel, thing| set(panel, thing, word, has))
@@ -312,12 +326,14 @@ impl Edit for Change {
             }
             Change::Parts { thing, count } => things.parts(thing, count),
             Change::Steps { thing, count } => things.steps(thing, count),
+            Change::More { thing, count, lie } => things.more(thing, count, lie),
             Change::Tint => things.tint(),
+            Change::Fit(place) => things.fit(place),
             Change::Best(place) => things.best(place),
             Change::Cover(covering) => Ok(Panel { covering, ..things.panel }.laid().into()),
             Change::Trap => things.trap(),
             Change::Window(None) => Ok(Panel { part: None, ..things.panel }.into()),
-            Change::Window(Some(ref family)) => window::laid(things.panel, usual(family)?),
+            Change::Window(Some(ref family)) => window::laid(things.panel, usual(family, has.units)?),
             Change::WindowMove { across, down } => window::moved(things.panel, (across, down), has.units),
             Change::WindowNudge { right, down } => window::nudged(things.panel, (right, down), has.units),
             Change::WindowSize { across, down } => window::sized(things.panel, (across, down), has.units),
@@ -327,11 +343,11 @@ impl Edit for Change {
 }
 
 /// A shape of a family, by its usual measures, called what it is.
-fn usual(family: &str) -> Result<Shape, String> {
+fn usual(family: &str, units: Units) -> Result<Shape, String> {
     let family = family::find(family).map_err(|error| error.to_string())?;
     let name = family.words.trim_start_matches("an ").trim_start_matches("a ");
     let name = name.parse().map_err(|_| "give it a name")?;
-    Ok(Shape::new(name, Figure::Drawn(Drawn::usual(family))))
+    Ok(Shape::new(name, Figure::Drawn(Drawn::usual_in(family, units))))
 }
 
 /// A thing with one of its words or measures as it was written.
@@ -414,7 +430,7 @@ fn reshape(shape: &mut Shape, word: &Word, units: Units) -> Result<(), String> {
         }
         Word::Family(key) => {
             let family = family::find(key).map_err(|error| error.to_string())?;
-            shape.figure = Figure::Drawn(Drawn::usual(family));
+            shape.figure = Figure::Drawn(Drawn::usual_in(family, units));
         }
         Word::Cut(at) => {
             shape.cut = match at {

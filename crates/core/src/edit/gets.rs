@@ -4,13 +4,15 @@
 use crate::blend::field::MOST_INKS;
 use crate::blend::grip::Measure;
 use crate::blend::{Blend, Way};
-use crate::colour::Illuminant;
+use crate::colour::{Illuminant, Lab};
 use crate::ink::{Ink, Kind, named};
 use crate::judgement::Seen;
 use crate::length::{Length, Units};
 use crate::panel::Panel;
+use crate::place::Extent;
 use crate::scene::{Thing, Treatment};
 use crate::search::Costs;
+use crate::shape::Use;
 use serde::Deserialize;
 
 use super::words::{choice, place};
@@ -19,6 +21,10 @@ use crate::moves::telling::none_of;
 
 /// From how many ΔE00 on an ink beside another is plainly another colour.
 const PLAINLY_ANOTHER: f64 = 15.0;
+/// Lightness below which an ink of the drawer is nearly black (chosen).
+const NEAR_BLACK: f64 = 22.0;
+/// Millimetres beside a thing at which it is looked what it would stand out from.
+const BESIDE: f64 = 2.0;
 const NO_INK: &str = "there is no ink in the drawer for it: tell the drawer of one first";
 
 /// What a thing gets.
@@ -31,6 +37,8 @@ pub enum Gets {
     Goes,
     Fades,
     Runs,
+    /// Printed by a stamp, over what lies there.
+    Stamped,
 }
 
 /// A word of what a thing gets.
@@ -106,6 +114,14 @@ pub(super) fn written(panel: &mut Panel, thing: Thing, word: &Word, has: &Has) -
 pub(super) fn gets(panel: &mut Panel, mut thing: Thing, to: Gets, has: &Has) -> Result<Thing, String> {
     let (drawer, units) = (has.drawer, has.units);
     let mut inks = inks(&thing);
+    // What was stamped and is so no more gets its frame again.
+    thing.shape.used = match (to, thing.shape.used) {
+        (Gets::Stamped, _) => Use::Stamp,
+        (Gets::White, used) => used,
+        (_, Use::Stamp) => Use::Mask,
+        (_, used) => used,
+    };
+    thing.over |= to == Gets::Stamped;
     match to {
         Gets::White | Gets::Lends => {
             (thing.gets, thing.over) = (Treatment::White, to == Gets::Lends);
@@ -116,7 +132,7 @@ pub(super) fn gets(panel: &mut Panel, mut thing: Thing, to: Gets, has: &Has) -> 
                 inks.push(another(panel, &thing, &inks, drawer)?);
             }
         }
-        Gets::Goes | Gets::Fades => {
+        Gets::Goes | Gets::Fades | Gets::Stamped => {
             inks.truncate(1);
             if inks.is_empty() {
                 inks.push(another(panel, &thing, &inks, drawer)?);
@@ -125,7 +141,11 @@ pub(super) fn gets(panel: &mut Panel, mut thing: Thing, to: Gets, has: &Has) -> 
     }
     let way = thing.blends().first().map_or(Way::DOWN, |blend| blend.way);
     let blend = spread(panel, &thing, &inks, way, units)?;
-    let blend = if to == Gets::Fades { blend.fading() } else { blend };
+    let mut blend = if to == Gets::Fades { blend.fading() } else { blend };
+    if to == Gets::Stamped {
+        // One print of rubber.
+        blend.fields.iter_mut().for_each(|field| field.veils = (panel.inks[field.ink].full_veils / 2).max(1));
+    }
     Ok(with_blend(thing, blend))
 }
 
@@ -157,14 +177,16 @@ fn respread(panel: &Panel, thing: Thing, inks: &[usize], units: Units) -> Result
     Ok(with_blend(thing, blend))
 }
 
-/// Inks in equal shares along a way; those the thing had keep their passes.
+/// Inks in equal shares along a way; those the thing had keep their passes, and the others are as strong as what is laid there.
 fn spread(panel: &Panel, thing: &Thing, inks: &[usize], way: Way, units: Units) -> Result<Blend, String> {
     let listed: Vec<(usize, &Ink)> = inks.iter().map(|ink| (*ink, &panel.inks[*ink])).collect();
     let mut blend = Blend::spread(&listed, way, way.span(size(thing)?), units);
     let before: Vec<_> = thing.blends().iter().take(1).flat_map(|blend| &blend.fields).collect();
+    let usual = usual_passes(panel, thing);
     for field in &mut blend.fields {
-        if let Some(old) = before.iter().find(|old| old.ink == field.ink) {
-            field.veils = old.veils;
+        let old = before.iter().find(|old| old.ink == field.ink).map(|old| old.veils);
+        if let Some(veils) = old.or(usual) {
+            field.veils = veils.min(panel.inks[field.ink].full_veils);
         }
     }
     Ok(blend)
@@ -188,17 +210,51 @@ fn inks(thing: &Thing) -> Vec<usize> {
     thing.blends().iter().take(1).flat_map(|blend| &blend.fields).map(|field| field.ink).collect()
 }
 
+/// A thing in one ink.
+pub(super) fn in_ink(panel: &mut Panel, thing: Thing, ink: &Ink, units: Units) -> Result<Thing, String> {
+    let at = panel.ink_place(ink);
+    let way = thing.blends().first().map_or(Way::DOWN, |blend| blend.way);
+    let blend = spread(panel, &thing, &[at], way, units)?;
+    Ok(with_blend(thing, blend))
+}
+
+/// The darkest ink for a shadow: of the panel's own, or else of the drawer; never one that covers.
+pub(super) fn darkest(panel: &Panel, drawer: &[Ink]) -> Option<Ink> {
+    let is_wet = |ink: &&Ink| ink.kind != Kind::Pigment;
+    let least = |one: &&Ink, other: &&Ink| one.lab().l.total_cmp(&other.lab().l);
+    let own = panel.inks.iter().filter(is_wet).min_by(least);
+    own.or_else(|| drawer.iter().filter(is_wet).filter(|ink| !is_near_black(ink)).min_by(least)).cloned()
+}
+
+/// Whether an ink is so dark that nobody begins with it unasked.
+fn is_near_black(ink: &Ink) -> bool {
+    ink.lab().l < NEAR_BLACK
+}
+
+/// The light passes that what stands round a thing is laid in, most often; nothing where nothing is.
+fn usual_passes(panel: &Panel, thing: &Thing) -> Option<u8> {
+    let of = |blends: &[Blend]| blends.iter().flat_map(|blend| &blend.fields).map(|field| field.veils).max();
+    let others = panel.scene.things.iter().filter(|other| *other != thing && !other.over);
+    of(thing.blends())
+        .or_else(|| of(&panel.scene.ground))
+        .or_else(|| others.filter_map(|other| of(other.blends())).max())
+}
+
 /// One ink more for a thing that has these, to stand beside the last two of them, by its place on the panel: the one that
 /// meets its neighbours cleanest and is plainly another colour, or that shows most plainly where there is no neighbour.
 fn another(panel: &mut Panel, thing: &Thing, has: &[usize], drawer: &[Ink]) -> Result<usize, String> {
     let beside: Vec<&Ink> = has.iter().rev().take(2).map(|ink| &panel.inks[*ink]).collect();
-    let known = panel.inks.iter().chain(drawer.iter().filter(|ink| !panel.inks.contains(ink)));
     let is_new = |ink: &&Ink| {
         ink.kind != Kind::Pigment
             && !has.iter().any(|own| panel.inks[*own] == **ink)
             && beside.iter().all(|other| other.lab().difference(ink.lab()) > PLAINLY_ANOTHER)
     };
-    let others: Vec<&Ink> = known.filter(is_new).collect();
+    // The panel's own come first, and a near-black of the drawer only where there is nothing else.
+    let own: Vec<&Ink> = panel.inks.iter().filter(is_new).collect();
+    let new = || drawer.iter().filter(|ink| !panel.inks.contains(ink)).filter(is_new);
+    let lighter: Vec<&Ink> = new().filter(|ink| !is_near_black(ink)).collect();
+    let others =
+        [own, lighter, new().collect()].into_iter().find(|some| !some.is_empty()).unwrap_or_default();
     let swatch = |ink: &&Ink| (ink.film(), ink.lab());
     let (swatches, card) = (others.iter().map(swatch).collect::<Vec<_>>(), panel.paper.reflectance());
     let costs = beside.iter().map(|ink| Costs::to_each(&swatch(ink), &swatches, &card, Illuminant::D65));
@@ -211,16 +267,33 @@ fn another(panel: &mut Panel, thing: &Thing, has: &[usize], drawer: &[Ink]) -> R
     Ok(panel.ink_place(&ink))
 }
 
+/// Places on the panel just beside the middle of each side of a thing.
+fn beside(panel: &Panel, thing: &Thing) -> Vec<(f64, f64)> {
+    let Ok(outline) = thing.shape.outline() else { return Vec::new() };
+    let (Extent { corner, size }, (wide, high)) = (thing.extent(&outline), panel.size());
+    let (left, top, right, bottom) =
+        (corner.left.mm(), corner.top.mm(), (corner.left + size.0).mm(), (corner.top + size.1).mm());
+    let (across, down) = (0.5 * (left + right), 0.5 * (top + bottom));
+    let all =
+        [(left - BESIDE, down), (right + BESIDE, down), (across, top - BESIDE), (across, bottom + BESIDE)];
+    let on_panel = |(x, y): &(f64, f64)| (0.0..wide.mm()).contains(x) && (0.0..high.mm()).contains(y);
+    all.into_iter().filter(on_panel).collect()
+}
+
 /// The ink that shows most plainly where a thing stands, but for those it has: of the panel's own, or else of the drawer.
 pub(super) fn plainest(panel: &Panel, thing: &Thing, has: &[usize], drawer: &[Ink]) -> Option<Ink> {
-    let (x, y) = (thing.at.left.mm(), thing.at.top.mm());
-    let card = || panel.paper.reflectance().lab(Illuminant::D65);
-    let behind = Seen::of(&panel.surface()).lab(x, y).unwrap_or_else(card);
-    let far = |ink: &&Ink| ink.lab().difference(behind);
+    let surface = panel.surface();
+    let seen = Seen::of(&surface);
+    let mut round: Vec<Lab> = beside(panel, thing).into_iter().filter_map(|(x, y)| seen.lab(x, y)).collect();
+    if round.is_empty() {
+        round.push(panel.paper.reflectance().lab(Illuminant::D65));
+    }
+    let far = |ink: &&Ink| round.iter().map(|lab| ink.lab().difference(*lab)).fold(f64::INFINITY, f64::min);
     let own = (0..panel.inks.len()).filter(|ink| !has.contains(ink)).map(|ink| &panel.inks[ink]);
-    let new = drawer.iter().filter(|ink| !panel.inks.contains(ink));
+    let new = || drawer.iter().filter(|ink| !panel.inks.contains(ink));
     let most = |one: &&Ink, other: &&Ink| far(one).total_cmp(&far(other));
-    own.max_by(most).or_else(|| new.max_by(most)).cloned()
+    let lighter = || new().filter(|ink| !is_near_black(ink)).max_by(most);
+    own.max_by(most).or_else(lighter).or_else(|| new().max_by(most)).cloned()
 }
 
 /// An ink of the panel or the drawer by its name, by its place on the panel.

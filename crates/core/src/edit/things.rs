@@ -1,7 +1,7 @@
 //! The things of a panel in a maker's hands: each is moved, sized, put in front, parted and kept company, and what keeps it company
 //! goes along.
 
-use super::gets::{self, Gets};
+use super::gets;
 use super::words::in_mm;
 use super::{Edited, GONE, Has, words};
 use crate::colour::Lab;
@@ -12,6 +12,7 @@ use crate::order::ways::{trapped, ways};
 use crate::panel::Panel;
 use crate::place::{Extent, Point};
 use crate::scene::company::{MOST_PARTS, free_names, tint, usual_shadow};
+use crate::scene::room::{Lie, Room};
 use crate::scene::snap::caught;
 use crate::scene::{MOST_THINGS, Thing};
 use crate::search::darker::darker;
@@ -81,23 +82,65 @@ impl<'a> Things<'a> {
 
     /// A shape put in front of all, in the middle of the panel, and no larger than it.
     pub fn add(self, mut shape: Shape) -> Result<Edited, String> {
-        let (width, height) = self.panel.size();
-        let (wide, high) = shape.outline().map_err(|error| error.to_string())?.size();
-        let fits = (width.mm() / wide).min(height.mm() / high);
-        if fits < 1.0 {
-            let percent = (f64::from(shape.percent) * fits).floor();
-            shape.percent = percent.max(f64::from(*PERCENT.start())) as u16;
-        }
         // Two of one name could not be told apart in what is said.
         shape.name = self.name(shape.name.as_str())?;
-        let at = Point { left: width / 2, top: height / 2 };
-        self.put(0, vec![Thing::new(shape, at)], false)
+        let inside = self.panel.inside();
+        let middle = Point {
+            left: inside.corner.left + inside.size.0 / 2,
+            top: inside.corner.top + inside.size.1 / 2,
+        };
+        let mut thing = Thing::new(shape, middle).fitted(inside, self.has.units);
+        let outline = thing.shape.outline().map_err(|error| error.to_string())?;
+        let boxes = self.boxes();
+        thing.at = self.room(&boxes).for_one(thing.extent(&outline).size);
+        self.put(0, vec![thing], false)
+    }
+
+    /// The boxes round the things, from front to back.
+    fn boxes(&self) -> Vec<Extent> {
+        self.panel.materials().masks.things.iter().map(|thing| thing.extent).collect()
+    }
+
+    fn room<'b>(&self, others: &'b [Extent]) -> Room<'b> {
+        Room { panel: self.panel.size(), others, gap: self.has.units.pencil() * 2 }
+    }
+
+    /// So many more of a thing, beside it.
+    pub fn more(self, place: usize, count: usize, lie: Lie) -> Result<Edited, String> {
+        let thing = self.one(place)?;
+        let room = MOST_THINGS.saturating_sub(self.own.len());
+        if room == 0 {
+            return Err(format!("A panel takes up to {MOST_THINGS} things: take one away first."));
+        }
+        let boxes = self.boxes();
+        let seed = self.panel.seed.wrapping_add(self.own.len() as u32);
+        let asked = count.clamp(1, MOST_THINGS);
+        let places = self.room(&boxes).for_more(&boxes[place], asked.min(room), lie, seed);
+        if places.is_empty() {
+            return Err("There is no room beside it on the panel: make it smaller, or move it.".into());
+        }
+        let names = free_names(&self.own, thing.shape.name.as_str(), places.len());
+        let names = names.ok_or("Give it a shorter name first.")?;
+        // The middle of a part is not the middle of the whole.
+        let own = boxes[place];
+        let off = (
+            thing.at.left - own.corner.left - own.size.0 / 2,
+            thing.at.top - own.corner.top - own.size.1 / 2,
+        );
+        let copy = |(at, name): (&Point, Name)| Thing {
+            at: Point { left: at.left + off.0, top: at.top + off.1 },
+            shape: Shape { name, ..thing.shape.clone() },
+            ..thing.clone()
+        };
+        let new: Vec<Thing> = places.iter().zip(names).map(copy).collect();
+        let fewer = new.len() < asked;
+        let says = fewer.then(|| format!("There was room for {} more.", new.len()));
+        Ok(Edited { says, ..self.put(place + 1, new, false)? })
     }
 
     pub fn r#move(self, place: usize, to: (f64, f64)) -> Result<Edited, String> {
         let middle = in_mm(&self.panel, to, 1.0)?;
-        let things = &self.panel.materials().masks.things;
-        let boxes: Vec<Extent> = things.iter().map(|thing| thing.extent).collect();
+        let boxes = self.boxes();
         let others: Vec<Extent> =
             boxes.iter().enumerate().filter(|(at, _)| *at != place).map(|(_, of)| *of).collect();
         let Extent { corner, size } = *boxes.get(place).ok_or(GONE)?;
@@ -123,6 +166,12 @@ impl<'a> Things<'a> {
         let Extent { size, .. } = self.panel.materials().extent(Some(place));
         let sized = reaching(&self.one(place)?, size, corner, self.has.units);
         Ok(self.with(place, sized))
+    }
+
+    /// Made no larger than fits on the panel, and moved in.
+    pub fn fit(self, place: usize) -> Result<Edited, String> {
+        let fitted = self.one(place)?.fitted(self.panel.inside(), self.has.units);
+        Ok(self.with(place, fitted))
     }
 
     pub fn grow(self, place: usize, by: i32) -> Result<Edited, String> {
@@ -151,7 +200,8 @@ impl<'a> Things<'a> {
         let mut shadow = thing.shadow(usual_shadow(self.has.units), called);
         // Round what is white a rim shows by its ink, round what is inked by its white.
         if !thing.is_inked() {
-            shadow = gets::gets(&mut self.panel, shadow, Gets::Goes, self.has)?;
+            let dark = gets::darkest(&self.panel, self.has.drawer).ok_or(NO_INK)?;
+            shadow = gets::in_ink(&mut self.panel, shadow, &dark, self.has.units)?;
         }
         self.put(place + 1, vec![shadow], false)
     }

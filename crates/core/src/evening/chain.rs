@@ -109,7 +109,7 @@ impl Chain {
                 begun.get_or_insert(at);
                 continue;
             }
-            let laying = m.laying();
+            let laying = m.brushed();
             let own = laying.map_or(Of::Work, |laying| Of::Laying(laying.ink));
             // What a brush still carries is worked in before it takes up anything else.
             let goes_on = m.spends() || (of == Some(own) && m.join().is_none());

@@ -72,13 +72,13 @@ fn brushes(evening: &Evening, scheduled: &Scheduled) -> Vec<Suffers> {
         let mut is_ready = false;
         for at in step.moves.clone() {
             let Some(m) = panel.moves.get(at) else { break };
-            if let (Some(laying), false) = (m.laying(), is_ready) {
+            if let (Some(laying), false) = (m.brushed(), is_ready) {
                 is_ready = true;
                 let laid = (places[step.card][laying.ink], laying.veils.len());
                 found.extend(soiled(&with, scheduled, (step, at), laid, &mut carry));
             }
             m.make(surface);
-            if let (Some(_), Some(readied)) = (m.laying(), step.readied) {
+            if let (Some(_), Some(readied)) = (m.brushed(), step.readied) {
                 let own = surface.brushes.carried().0.iter();
                 carry[readied.brush] =
                     Carried(own.map(|(ink, left)| (places[step.card][*ink], *left)).collect());

@@ -15,7 +15,10 @@ use super::skip::without;
 use crate::ink::Name;
 use crate::learn::Figure;
 use crate::learn::learned::Log;
+use crate::length::Units;
 use crate::moves::{Laying, Move, Technique, dry::Dry, lay::Lay};
+use crate::order::Step as ClosingStep;
+use crate::order::sheet::closing;
 use crate::panel::Panel;
 
 /// What is still damp waits so much longer: this share of what it has waited, and at least so many seconds (chosen).
@@ -66,6 +69,8 @@ pub struct Told {
 pub enum What {
     /// The evening begins.
     Begun,
+    /// The cards are cut, and all lies ready.
+    Ready,
     /// So many of a card's moves are made.
     Done {
         /// The card, from 0.
@@ -101,6 +106,13 @@ pub enum What {
         card: usize,
         /// The move after the last that is left out.
         moves: usize,
+    },
+    /// So many steps of what is done to a card once it is inked and dry are done: flattened, trimmed, put together.
+    Closed {
+        /// The card.
+        card: usize,
+        /// How many of them are done now.
+        steps: usize,
     },
     /// The hands are called away.
     Away,
@@ -202,6 +214,8 @@ pub struct Stand {
     pub aside: bool,
     /// Whether it was found dry since.
     pub is_dry: bool,
+    /// How many steps are done of what comes once it is inked and dry.
+    pub closed: usize,
 }
 
 /// A card that is done.
@@ -226,6 +240,8 @@ pub struct Standing {
     pub cards: Vec<Stand>,
     /// When something was last told, in milliseconds since 1970; nothing before it begins.
     pub at: Option<i64>,
+    /// Whether the cards are cut, and all lies ready.
+    pub is_ready: bool,
     /// Whether the hands were called away, and are not back yet.
     pub is_away: bool,
     /// What is done from then on.
@@ -268,6 +284,20 @@ impl Standing {
         let mut joins: Vec<OpenJoin> = cards.flat_map(of).collect();
         joins.sort_by_key(|join| join.until);
         joins
+    }
+
+    /// What is still to be done to cards that are inked by the end of the plan, those that are dry first coming first: the card, how
+    /// many of its closing steps are done after it, and the step.
+    pub fn closing(&self, units: Units) -> Vec<(usize, usize, ClosingStep)> {
+        let is_left = |card: &usize| self.cards[*card].aside || self.scheduled.later.contains(card);
+        let mut cards: Vec<usize> = (0..self.cards.len()).filter(|card| !is_left(card)).collect();
+        cards.sort_by_key(|card| self.scheduled.done.get(*card).copied().flatten());
+        let of = |card: usize| {
+            let steps = closing(&self.evening.cards[card], units).into_iter().zip(1..);
+            let rest = steps.skip(self.cards[card].closed);
+            rest.map(move |(step, done)| (card, done, step)).collect::<Vec<_>>()
+        };
+        cards.into_iter().flat_map(of).collect()
     }
 
     /// When a card is ready for its next step, in seconds from when something was last told; nothing where it waits for nothing.
@@ -329,11 +359,17 @@ impl Sitting {
                 | What::StillDamp { card }
                 | What::IsDry { card }
                 | What::Skipped { card, .. }
+                | What::Closed { card, .. }
                 | What::Went { card, .. } => Some(card),
-                What::Begun | What::Away | What::Back | What::TakenBack => None,
+                What::Begun | What::Ready | What::Away | What::Back | What::TakenBack => None,
             };
             if card.is_some_and(|card| card >= self.cards.len()) {
                 return Err(ToldError::Card);
+            }
+            if let What::Closed { card, steps } = one.what
+                && steps > closing(&self.cards[card], Units::default()).len()
+            {
+                return Err(ToldError::Moves);
             }
             if let What::Skipped { card, moves } = one.what {
                 let so_far = Sitting { log: log.clone(), ..self.clone() };
@@ -374,7 +410,8 @@ impl Sitting {
         let mut done = Vec::new();
         for told in self.valid() {
             match told.what {
-                What::Begun | What::Away | What::Back | What::TakenBack => {}
+                What::Begun | What::Ready | What::Away | What::Back | What::TakenBack => {}
+                What::Closed { card, steps } => stands[card].closed = steps.max(stands[card].closed),
                 What::Skipped { card, moves } => {
                     let from = stands[card].moves;
                     if let Some(without) = without(&cards[card], from..moves) {
@@ -450,7 +487,9 @@ impl Sitting {
         let on_brushes = done.iter().map(|(card, moves, _)| (*card, moves.clone())).collect();
         let evening = Evening { cards, tools, progress, done: on_brushes, time };
         let is_away = self.valid().last().is_some_and(|told| told.what == What::Away);
-        Standing { scheduled: evening.scheduled(), evening, cards: stands, at, is_away, done }
+        // Whoever inks has cut the card.
+        let is_ready = !done.is_empty() || self.valid().iter().any(|told| told.what == What::Ready);
+        Standing { scheduled: evening.scheduled(), evening, cards: stands, at, is_ready, is_away, done }
     }
 
     /// The cards that are done; one that was set aside is none.
@@ -494,14 +533,15 @@ impl Sitting {
             let panel = &cards[*card];
             let own = &panel.moves[moves.start..moves.end.min(panel.moves.len())];
             // A brush that is only taken up says nothing; a wipe, or what had to dry first, leaves no one figure.
-            let told = own.iter().filter(|m| !(m.readies() && m.paced().is_none()));
-            let paced: Vec<(Figure, u32)> = told.map(Technique::paced).collect::<Option<_>>()?;
+            let with = panel.materials();
+            let told = own.iter().filter(|m| !(m.readies() && m.paced(&with).is_none()));
+            let paced: Vec<(Figure, f64)> = told.map(|m| m.paced(&with)).collect::<Option<_>>()?;
             let figure = paced.first()?.0;
-            let times: u32 = paced.iter().map(|(_, times)| times).sum();
-            if times == 0 || paced.iter().any(|(other, _)| *other != figure) {
+            let times: f64 = paced.iter().map(|(_, times)| times).sum();
+            if times <= 0.0 || paced.iter().any(|(other, _)| *other != figure) {
                 return None;
             }
-            let seconds = (ended - before.at) as f64 / 1000.0 / f64::from(times);
+            let seconds = (ended - before.at) as f64 / 1000.0 / times;
             let ink = own.iter().find_map(Move::laying).map(|laying| laying.ink);
             let usual = figure.guide();
             (usual / LIKELY..=usual * LIKELY).contains(&seconds).then(|| log_of(panel, figure, ink, seconds))

@@ -67,8 +67,15 @@ pub const WET_MINUTES: (u32, u32) = (10, 20);
 /// Minutes until texture paste is hard, least and most (field).
 pub const PASTE_MINUTES: (u32, u32) = (30, 60);
 
-/// Seconds to lay one veil over a field and work it in (chosen).
+/// Seconds to lay one veil over a usual field and work it in (chosen).
 pub const SECONDS_A_VEIL: u32 = 25;
+/// A usual field, in square millimetres: three quarters of a panel of 4 × 5 1/4 in (chosen, so that three inks over one take the 8
+/// to 20 minutes that makers tell of).
+pub const FIELD_MM2: f64 = 10_000.0;
+/// The least part of that which any pass takes: the brush is loaded and dabbed off (chosen).
+pub const LEAST_PASS: f64 = 0.2;
+/// How much sooner a piece is moved on to the next thing of its shape than one is laid down and aligned anew (chosen).
+pub const MOVED_ON: f64 = 0.4;
 /// Seconds to wipe a brush once on a dry towel and dab it on scrap to see that it is clean (chosen).
 pub const SECONDS_A_WIPE: u32 = 30;
 /// Seconds to put one brush down and take another up (chosen).

@@ -68,6 +68,15 @@ impl ToolKind {
         }
     }
 
+    /// How long a light pass takes with it, against a domed brush (chosen: foam is fast, a dauber small).
+    pub const fn pace(self) -> f64 {
+        match self {
+            ToolKind::Brush | ToolKind::Sponge => 1.0,
+            ToolKind::FoamDome => 0.75,
+            ToolKind::Dauber => 1.3,
+        }
+    }
+
     /// Unevenness of one veil on very smooth card, as a share of a veil (chosen, so that seven veils by a soft brush come out
     /// almost even: about 0.8 in ΔE00).
     pub const fn unevenness(self) -> f64 {

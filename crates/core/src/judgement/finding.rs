@@ -45,6 +45,8 @@ pub enum Rule {
     Faint,
     /// A thing that stands behind others all over.
     Hidden,
+    /// Words that run off the panel.
+    RunsOff,
     /// A pattern that is to lie over what is sealed, where no ink takes.
     Lost,
     /// Two inks that turn grey or brown where water, or a pad, has brought one over the other.
@@ -114,7 +116,7 @@ impl Finding {
         match self.rule {
             Rule::Mud => 3.0 + 3.0 * (self.limit - self.figure).max(0.0),
             Rule::Muddied => 2.0 + 4.0 * self.figure,
-            Rule::Gap | Rule::Narrow | Rule::Faint | Rule::Hidden | Rule::Lost => 1.0,
+            Rule::Gap | Rule::Narrow | Rule::Faint | Rule::Hidden | Rule::RunsOff | Rule::Lost => 1.0,
             // It can be laid, but not as strong or as light as might be wished.
             Rule::Weak | Rule::Strong => 0.5,
             _ => self.figure / self.limit,

@@ -10,7 +10,6 @@
 //! | [`standing_out`] | does each thing stand out from what is round it? |
 //! | [`unseen`] | what of a scene comes out nowhere? |
 //! | [`muddied`] | where does what water brought turn to mud with what lies there? |
-//! | [`bow`] | how far does it bow once its water has dried? |
 //! | [`greeting`] | where is a greeting read best, and in which colour? |
 //! | [`reading`] | how does the panel come out, all together? |
 //! | [`fewest`] | how few light passes still look as smooth? |
@@ -32,7 +31,6 @@
 //! | hidden thing, lost pattern | nothing of it is seen; powder beneath it takes no ink | what is not there is no matter of degree |
 //! | strong ink | ΔE00 of one light pass from bare card | it cannot be laid light enough to fade |
 
-pub mod bow;
 pub mod fewest;
 pub mod finding;
 pub mod greeting;
@@ -47,7 +45,6 @@ pub mod told;
 pub mod unseen;
 mod view;
 
-pub use bow::Bow;
 pub use fewest::fewest_passes;
 pub use finding::{Finding, Rule};
 pub use muddied::{Muddied, cleared, muddied};

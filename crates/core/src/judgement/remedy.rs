@@ -317,7 +317,16 @@ fn candidates(panel: &Panel, finding: &Finding, units: Units) -> Vec<Candidate> 
         }
         (Rule::Splotch, _) => about.iter().for_each(|field| tried.veils(*field, &[1, 2, 3, -1, -2, -3])),
         // How far a pad goes is no matter of hills.
-        (Rule::Weak | Rule::Strong | Rule::Faint | Rule::Hidden | Rule::Lost | Rule::Muddied, _) => {}
+        (
+            Rule::Weak
+            | Rule::Strong
+            | Rule::Faint
+            | Rule::Hidden
+            | Rule::RunsOff
+            | Rule::Lost
+            | Rule::Muddied,
+            _,
+        ) => {}
         (Rule::Narrow, _) => about.iter().for_each(|field| tried.as_many(*field, finding.figure as u8)),
     }
     tried.found

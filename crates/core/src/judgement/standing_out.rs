@@ -70,7 +70,7 @@ fn told(panel: &Panel, (surface, seen): (&Surface, &Seen), on: usize, inside: &R
 fn across((surface, seen): (&Surface, &Seen), on: usize, inside: &Region) -> Vec<(Lab, Lab)> {
     let masks = &surface.materials.masks;
     let lab = |x: f64, y: f64, is_inside: bool| {
-        let plot = masks.plot_at(x, y)?;
+        let plot = masks.plot_at(x, y).filter(|plot| plot.is_inked())?;
         let is_seen = if is_inside { plot.front() == Some(on) } else { !plot.is_inside(on) };
         if is_seen { seen.lab(x, y) } else { None }
     };

@@ -57,6 +57,7 @@ impl View {
             width: extent.size.0,
             height: extent.size.1,
             outline: None,
+            card: None,
             part: None,
             moves: panel.moves.iter().filter_map(own).collect(),
             inks: inks.iter().map(|ink| panel.inks[*ink].clone()).collect(),

@@ -69,6 +69,8 @@ figures! {
     Wipe: "one wipe of the brush", Hands(measured::SECONDS_A_WIPE);
     /// A mask put on.
     MaskOn: "putting a mask on", Hands(60);
+    /// A strip of tape laid along an edge.
+    TapeOn: "taping an edge", Hands(20);
     /// A mask lifted.
     MaskOff: "lifting a mask", Hands(20);
     /// A panel dried with heat, the tool warm.

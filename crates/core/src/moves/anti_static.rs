@@ -3,13 +3,12 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::mask_on::called;
 use super::rules::{Breach, Mend, Unmet};
 use super::technique::{Technique, Words};
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::say::capital;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// An anti-static bag wiped over all of it.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -25,15 +24,15 @@ impl Technique for AntiStatic {
         let unmet = surface.masks.last().map(|mask| {
             let says = format!(
                 "{} lies there: the bag reaches only what it leaves open, and powder strays beside it. Lift it first.",
-                capital(&called(surface, *mask))
+                capital(&surface.materials.masks.called(*mask))
             );
             Unmet { breach: Breach::BagOverMask, says, mend: Mend::UncoverFirst(*mask) }
         });
         unmet.into_iter().collect()
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::AntiStatic, 1))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::AntiStatic, 1.0))
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {

@@ -10,7 +10,7 @@ use super::technique::{Technique, Words};
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::say::capital;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// The ink before, once more over a meeting.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -30,8 +30,8 @@ impl Technique for Back {
         self.0.unmet(surface)
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::LightPass, self.0.veils.len() as u32))
+    fn paced(&self, with: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::LightPass, self.0.work(with)))
     }
 
     fn made(&self) -> Option<&'static str> {

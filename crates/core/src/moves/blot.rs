@@ -7,7 +7,7 @@ use super::rules::{Breach, Mend, Unmet};
 use super::technique::{Technique, Words};
 use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// A towel laid on and lifted.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -27,8 +27,8 @@ impl Technique for Blot {
         vec![Unmet { breach: Breach::NothingToBlot, says, mend: Mend::LeaveOut }]
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::Blot, 1))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::Blot, 1.0))
     }
 
     fn words(&self, _: &Surface, _: Units) -> Words {

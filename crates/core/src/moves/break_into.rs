@@ -8,7 +8,6 @@ use super::laying::place_of;
 use super::rules::{Breach, Mend, Stage, Unmet};
 use super::technique::{Technique, Words};
 use crate::blend::{Reach, Way};
-use crate::learn::Figure;
 use crate::length::{Length, Units};
 use crate::say::capital;
 use crate::surface::{Materials, Surface};
@@ -57,7 +56,7 @@ impl Technique for BreakInto {
     }
 
     fn hands(&self, with: &Materials) -> u32 {
-        with.seconds(Figure::LightPass, Some(self.ink))
+        with.pass_seconds(self.ink, self.on, self.way, &[self.reach])
     }
 
     fn made(&self) -> Option<&'static str> {

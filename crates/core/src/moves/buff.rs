@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::technique::{Technique, Words};
 use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// A dry cloth over what is sealed.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -16,8 +16,8 @@ pub struct Buff {}
 impl Technique for Buff {
     fn act(&self, _: &mut Surface) {}
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::Buff, 1))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::Buff, 1.0))
     }
 
     fn words(&self, _: &Surface, _: Units) -> Words {

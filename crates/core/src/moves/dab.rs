@@ -10,7 +10,7 @@ use super::technique::{Takes, Technique, Words};
 use super::telling::{Telling, times};
 use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 use crate::water::Patch;
 use crate::water::bench::{A_DAB, MOST_DABS};
 
@@ -53,8 +53,8 @@ impl Technique for Dab {
         surface.mat.dab(self.0, kind);
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::Dab, self.0.dabs.into()))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::Dab, f64::from(self.0.dabs)))
     }
 
     fn is_on_mat(&self) -> bool {

@@ -3,7 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::heat::CARE;
+use super::heat::with_care;
 use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::learn::Figure;
@@ -55,9 +55,9 @@ impl Technique for Dry {
             );
             return Words { title: "Let the paste dry in air".into(), how, care: None };
         }
-        if !surface.masks.is_empty() {
+        if surface.keeps_heat_away().is_some() {
             let how = format!(
-                "Touch dry in {in_air} in air, with no heat while a mask is on: it sets the glue hard. \
+                "Touch dry in {in_air} in air, with no heat while a mask is on: it sets the glue hard, and curls it. \
                  Your own card and room may differ."
             );
             return Words { title: "Let it dry in air".into(), how, care: None };
@@ -68,6 +68,6 @@ impl Technique for Dry {
             surface.materials.seconds(Figure::Heat, None),
             measured::SECONDS_OF_WARM_UP
         );
-        Words { title: "Let it dry".into(), how, care: Some(CARE.into()) }
+        Words { title: "Let it dry".into(), how, care: Some(with_care(surface)) }
     }
 }

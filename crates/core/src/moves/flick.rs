@@ -243,10 +243,10 @@ impl Technique for Flick {
         wetting::unmet(surface, self)
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        match (self.0.count, self.0.placed.len() as u32) {
-            (_, 0) => Some((Figure::Flick, 1)),
-            (0, placed) => Some((Figure::PlaceFleck, placed)),
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        match (self.0.count, self.0.placed.len()) {
+            (_, 0) => Some((Figure::Flick, 1.0)),
+            (0, placed) => Some((Figure::PlaceFleck, placed as f64)),
             _ => None,
         }
     }

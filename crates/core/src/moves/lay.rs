@@ -10,7 +10,7 @@ use crate::ink::Kind;
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::say::capital;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// An ink laid for the first time, or once more to deepen it.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -30,8 +30,8 @@ impl Technique for Lay {
         self.0.unmet(surface)
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::LightPass, self.0.veils.len() as u32))
+    fn paced(&self, with: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::LightPass, self.0.work(with)))
     }
 
     fn made(&self) -> Option<&'static str> {

@@ -9,7 +9,7 @@ use crate::blend::{Reach, Way};
 use crate::ink::drawer::MOST_VEILS;
 use crate::length::{Length, Units};
 use crate::shape::Use;
-use crate::surface::{Mask, Part, Surface};
+use crate::surface::{Mask, Materials, Part, Surface};
 
 /// One ink taken up and laid: one or more veils, each over its own reach.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -32,6 +32,11 @@ impl Laying {
     /// The stretch it touches.
     pub fn extent(&self) -> Reach {
         extent(&self.veils)
+    }
+
+    /// How many light passes over a usual field it is.
+    pub(super) fn work(&self, with: &Materials) -> f64 {
+        with.passes(self.on, self.way, &self.veils)
     }
 
     /// Whether it names an ink and places that a panel has.

@@ -11,7 +11,7 @@ use super::wetting;
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::shape::Region;
-use crate::surface::{Masks, Surface, Wet};
+use crate::surface::{Masks, Materials, Surface, Wet};
 use crate::water::effect::Where;
 use crate::water::{Effect, wash};
 
@@ -99,8 +99,8 @@ impl Technique for Lift {
         wetting::unmet(surface, self)
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::Lift, 1))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::Lift, 1.0))
     }
 
     fn made(&self) -> Option<&'static str> {

@@ -13,8 +13,9 @@ use super::telling::{About, Telling, none_of};
 use super::{
     anti_static::AntiStatic, back::Back, blot::Blot, break_into::BreakInto, buff::Buff, cool::Cool, dab::Dab,
     dry::Dry, flick::Flick, heat::Heat, lay::Lay, lift::Lift, look::Look, mask_off::MaskOff, mask_on::MaskOn,
-    melt::Melt, mist::Mist, mist_mat::MistMat, powder::Powder, press::Press, raise::Raise, spray::Spray,
-    spread::Spread, stamp::Stamp, sticky::Sticky, swipe::Swipe, take::Take, wipe::Wipe,
+    melt::Melt, mist::Mist, mist_mat::MistMat, peel::Peel, powder::Powder, press::Press, print::Print,
+    raise::Raise, spray::Spray, spread::Spread, stamp::Stamp, sticky::Sticky, swipe::Swipe, take::Take,
+    tape::Tape, wipe::Wipe,
 };
 use crate::ink::{Ink, Surface as Card};
 use crate::learn::Figure;
@@ -42,8 +43,8 @@ macro_rules! techniques {
             fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
                 match self { $(Move::$name(it) => it.unmet(surface),)+ }
             }
-            fn paced(&self) -> Option<(Figure, u32)> {
-                match self { $(Move::$name(it) => it.paced(),)+ }
+            fn paced(&self, with: &Materials) -> Option<(Figure, f64)> {
+                match self { $(Move::$name(it) => it.paced(with),)+ }
             }
             fn drying(&self, inks: &[Ink]) -> Option<Figure> {
                 match self { $(Move::$name(it) => it.drying(inks),)+ }
@@ -77,6 +78,9 @@ macro_rules! techniques {
             }
             fn laying(&self) -> Option<&Laying> {
                 match self { $(Move::$name(it) => it.laying(),)+ }
+            }
+            fn brushed(&self) -> Option<&Laying> {
+                match self { $(Move::$name(it) => it.brushed(),)+ }
             }
             fn join(&self) -> Option<&Laying> {
                 match self { $(Move::$name(it) => it.join(),)+ }
@@ -136,10 +140,16 @@ techniques! {
     Take,
     /// Wipe the brush.
     Wipe,
+    /// Print a thing by its stamp.
+    Print,
     /// Put a mask on.
     MaskOn,
     /// Lift a mask.
     MaskOff,
+    /// Tape the edges of the panel.
+    Tape,
+    /// Peel that tape off.
+    Peel,
     /// Wipe an anti-static bag over it.
     AntiStatic,
     /// Sticky ink on a thing.
@@ -185,6 +195,16 @@ techniques! {
 }
 
 impl Move {
+    /// A mask put on.
+    pub fn covering(mask: Mask) -> Move {
+        if mask == Mask::BORDER { Tape {}.into() } else { MaskOn(mask).into() }
+    }
+
+    /// A mask lifted.
+    pub fn uncovering(mask: Mask) -> Move {
+        if mask == Mask::BORDER { Peel {}.into() } else { MaskOff(mask).into() }
+    }
+
     /// Makes the move on a surface: what it does, and the time it takes.
     pub fn make(&self, surface: &mut Surface) {
         let waits = self.waits(surface);
@@ -204,14 +224,14 @@ pub fn surface_after(materials: Arc<Materials>, moves: &[Move]) -> Surface {
 
 /// A pile of masks lifted, the uppermost first.
 pub fn all_off(pile: &[Mask]) -> impl Iterator<Item = Move> {
-    pile.iter().rev().map(|mask| MaskOff(*mask).into())
+    pile.iter().rev().map(|mask| Move::uncovering(*mask))
 }
 
 /// What is done with masks, as moves.
 pub fn handled(steps: Vec<Handled>) -> impl Iterator<Item = Move> {
     steps.into_iter().map(|step| match step {
-        Handled::Off(mask) => MaskOff(mask).into(),
-        Handled::On(mask, _) => MaskOn(mask).into(),
+        Handled::Off(mask) => Move::uncovering(mask),
+        Handled::On(mask, _) => Move::covering(mask),
     })
 }
 

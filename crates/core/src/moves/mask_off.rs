@@ -4,14 +4,14 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::Move;
-use super::mask_on::called;
 use super::rules::{Breach, Mend, Stage, Unmet};
 use super::technique::{Technique, Words};
+use crate::ink::measured;
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::say::capital;
 use crate::surface::masks::Masked;
-use crate::surface::{Mask, Part, Surface};
+use crate::surface::{Mask, Materials, Part, Surface};
 
 /// A mask lifted.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -28,34 +28,12 @@ impl Technique for MaskOff {
     }
 
     fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
-        let what = called(surface, self.0);
-        if !surface.masks.contains(&self.0) {
-            let says = format!("{} does not lie there: leave this out.", capital(&what));
-            return vec![Unmet { breach: Breach::NoSuchMask, says, mend: Mend::LeaveOut }];
-        }
-        let masks = &surface.materials.masks;
-        if let Some(upper) = masks.on_top_of(self.0, &surface.masks).next_back() {
-            let on_it = called(surface, upper);
-            let says = format!("{} lies under {on_it}: lift that first.", capital(&what));
-            return vec![Unmet { breach: Breach::UnderAnother, says, mend: Mend::UncoverFirst(upper) }];
-        }
-        let Some(thing) = masks.things.get(self.0.thing) else { return Vec::new() };
-        // Ink at its edge lies in what it leaves open right beside it.
-        let beside =
-            masks.plots.iter().filter(|plot| !plot.is_covered(self.0) && plot.region.is_near(&thing.inside));
-        let damp = beside.into_iter().find_map(|plot| surface.damp_on(plot));
-        let unmet = damp.map(|damp| {
-            let damp = damp.called(&surface.materials);
-            let says = format!(
-                "{damp} still damp along the edge of {what}: lifted now, it bleeds under and the card tears. Let it dry first."
-            );
-            Unmet { breach: Breach::LiftedDamp, says, mend: Mend::DryFirst }
-        });
-        unmet.into_iter().collect()
+        unmet(surface, self.0)
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::MaskOff, 1))
+    fn paced(&self, with: &Materials) -> Option<(Figure, f64)> {
+        let moved_on = with.masks.is_moved_on(self.0);
+        Some((Figure::MaskOff, if moved_on { measured::MOVED_ON } else { 1.0 }))
     }
 
     fn words(&self, surface: &Surface, units: Units) -> Words {
@@ -63,7 +41,8 @@ impl Technique for MaskOff {
     }
 
     fn words_before(&self, surface: &Surface, rest: &[Move], _: Units) -> Words {
-        let (what, masks) = (called(surface, self.0), &surface.materials.masks);
+        let masks = &surface.materials.masks;
+        let what = masks.called(self.0);
         let own = &masks.things[self.0.thing];
         // A plug finds its place by the ink round it.
         let is_later = |is_so: &dyn Fn(&Masked) -> bool| {
@@ -93,4 +72,31 @@ impl Technique for MaskOff {
     fn mask(&self) -> Option<Mask> {
         Some(self.0)
     }
+}
+
+/// What is not as it must be before a mask is lifted.
+pub(super) fn unmet(surface: &Surface, mask: Mask) -> Vec<Unmet> {
+    let masks = &surface.materials.masks;
+    let what = masks.called(mask);
+    if !surface.masks.contains(&mask) {
+        let says = format!("{} does not lie there: leave this out.", capital(&what));
+        return vec![Unmet { breach: Breach::NoSuchMask, says, mend: Mend::LeaveOut }];
+    }
+    if let Some(upper) = masks.on_top_of(mask, &surface.masks).next_back() {
+        let on_it = masks.called(upper);
+        let says = format!("{} lies under {on_it}: lift that first.", capital(&what));
+        return vec![Unmet { breach: Breach::UnderAnother, says, mend: Mend::UncoverFirst(upper) }];
+    }
+    let Some(edge) = masks.edge_of(mask) else { return Vec::new() };
+    // Ink at its edge lies in what it leaves open right beside it.
+    let beside = masks.plots.iter().filter(|plot| !plot.is_covered(mask) && plot.region.is_near(edge));
+    let damp = beside.into_iter().find_map(|plot| surface.damp_on(plot));
+    let unmet = damp.map(|damp| {
+        let damp = damp.called(&surface.materials);
+        let says = format!(
+            "{damp} still damp along the edge of {what}: lifted now, it bleeds under and the card tears. Let it dry first."
+        );
+        Unmet { breach: Breach::LiftedDamp, says, mend: Mend::DryFirst }
+    });
+    unmet.into_iter().collect()
 }

@@ -6,12 +6,13 @@ use serde::{Deserialize, Serialize};
 use super::rules::{Breach, Mend, Stage, Unmet};
 use super::technique::{Technique, Words};
 use super::unset;
+use crate::ink::measured;
 use crate::learn::Figure;
 use crate::length::{Length, Units};
 use crate::place::Point;
 use crate::shape::Use;
 use crate::surface::masks::Masked;
-use crate::surface::{Mask, Part, Surface};
+use crate::surface::{Mask, Materials, Part, Surface};
 use crate::thing::Between;
 
 /// A mask put on.
@@ -29,32 +30,12 @@ impl Technique for MaskOn {
     }
 
     fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
-        let masks = &surface.materials.masks;
-        let what = called(surface, self.0);
-        if surface.masks.contains(&self.0) {
-            let says = format!("{} lies there already: leave this out.", crate::say::capital(&what));
-            return vec![Unmet { breach: Breach::NoSuchMask, says, mend: Mend::LeaveOut }];
-        }
-        if let Some(squashed) = unset::squashed(surface) {
-            return vec![squashed];
-        }
-        let beneath = masks.plots.iter().filter(|plot| plot.is_covered(self.0));
-        // Under another mask the ink is out of its reach.
-        let bare =
-            |plot: &&crate::surface::masks::Plot| !surface.masks.iter().any(|other| plot.is_covered(*other));
-        let damp = beneath.filter(bare).find_map(|plot| surface.damp_on(plot));
-        let unmet = damp.map(|damp| {
-            let damp = damp.called(&surface.materials);
-            let says = format!(
-                "{damp} still damp where {what} goes: it would not stick, and would lift the ink. Let it dry first."
-            );
-            Unmet { breach: Breach::MaskOnDamp, says, mend: Mend::DryFirst }
-        });
-        unmet.into_iter().collect()
+        unmet(surface, self.0)
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::MaskOn, 1))
+    fn paced(&self, with: &Materials) -> Option<(Figure, f64)> {
+        let moved_on = with.masks.is_moved_on(self.0);
+        Some((Figure::MaskOn, if moved_on { measured::MOVED_ON } else { 1.0 }))
     }
 
     fn made(&self) -> Option<&'static str> {
@@ -74,7 +55,10 @@ impl Technique for MaskOn {
             return Words { title: format!("Tape along the edge of the {name}"), how, care: None };
         }
         let lies = |of: &dyn Fn(&Masked) -> bool| {
-            surface.masks.iter().any(|mask| mask.part == self.0.part && of(&masks.things[mask.thing]))
+            surface
+                .masks
+                .iter()
+                .any(|mask| mask.part == self.0.part && masks.things.get(mask.thing).is_some_and(of))
         };
         if is_frame && lies(&|other| other.is_twin(thing)) {
             let how = match taped {
@@ -122,6 +106,32 @@ impl Technique for MaskOn {
     }
 }
 
+/// What is not as it must be before a mask is put on.
+pub(super) fn unmet(surface: &Surface, mask: Mask) -> Vec<Unmet> {
+    let masks = &surface.materials.masks;
+    let what = masks.called(mask);
+    if surface.masks.contains(&mask) {
+        let says = format!("{} lies there already: leave this out.", crate::say::capital(&what));
+        return vec![Unmet { breach: Breach::NoSuchMask, says, mend: Mend::LeaveOut }];
+    }
+    if let Some(squashed) = unset::squashed(surface) {
+        return vec![squashed];
+    }
+    let beneath = masks.plots.iter().filter(|plot| plot.is_covered(mask));
+    // Under another mask the ink is out of its reach.
+    let bare =
+        |plot: &&crate::surface::masks::Plot| !surface.masks.iter().any(|other| plot.is_covered(*other));
+    let damp = beneath.filter(bare).find_map(|plot| surface.damp_on(plot));
+    let unmet = damp.map(|damp| {
+        let damp = damp.called(&surface.materials);
+        let says = format!(
+            "{damp} still damp where {what} goes: it would not stick, and would lift the ink. Let it dry first."
+        );
+        Unmet { breach: Breach::MaskOnDamp, says, mend: Mend::DryFirst }
+    });
+    unmet.into_iter().collect()
+}
+
 impl MaskOn {
     /// What to do where it lies half on another mask: there it stands off the card.
     fn stands_off(&self, surface: &Surface) -> String {
@@ -130,10 +140,17 @@ impl MaskOn {
             let beneath = |covered: bool| {
                 plots.iter().any(|plot| plot.is_covered(**lower) && plot.is_covered(self.0) == covered)
             };
-            surface.materials.masks.overlap(self.0, **lower) && beneath(true) && beneath(false)
+            **lower != Mask::BORDER
+                && surface.materials.masks.overlap(self.0, **lower)
+                && beneath(true)
+                && beneath(false)
         };
-        let lower: Vec<String> =
-            surface.masks.iter().filter(is_half_on).map(|lower| called(surface, *lower)).collect();
+        let lower: Vec<String> = surface
+            .masks
+            .iter()
+            .filter(is_half_on)
+            .map(|lower| surface.materials.masks.called(*lower))
+            .collect();
         match lower.as_slice() {
             [] => String::new(),
             all => format!(
@@ -212,10 +229,4 @@ fn lines(surface: &Surface, thing: &Masked, units: Units) -> String {
     let upright = [corner.left, corner.left + size.0].map(|at| within(at, width).then(|| said(at, "left")));
     let lines: Vec<String> = level.into_iter().chain(upright).flatten().collect();
     format!("its edge{}, {}", if lines.len() == 1 { "" } else { "s" }, lines.join(" and "))
-}
-
-/// A mask as it is told: the frame of the lamp.
-pub(super) fn called(surface: &Surface, mask: Mask) -> String {
-    let thing = surface.materials.masks.things.get(mask.thing);
-    thing.map_or_else(String::new, |thing| format!("the {} of the {}", thing.called(mask.part), thing.name))
 }

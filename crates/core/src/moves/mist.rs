@@ -12,7 +12,7 @@ use super::wetting;
 use crate::ink::Surface as Card;
 use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::{Masks, Surface, Wet};
+use crate::surface::{Masks, Materials, Surface, Wet};
 use crate::water::bench::MOST_MISTS;
 use crate::water::effect::Where;
 use crate::water::{Effect, wash};
@@ -80,8 +80,8 @@ impl Technique for Mist {
         wetting::unmet(surface, self)
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::Mist, self.pumps.into()))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::Mist, f64::from(self.pumps)))
     }
 
     fn waits(&self, _: &Surface) -> u32 {

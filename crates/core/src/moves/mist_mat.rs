@@ -7,7 +7,7 @@ use super::rules::Stage;
 use super::technique::{Technique, Words};
 use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 use crate::water::bench::{Deed, MOST_MISTS};
 
 /// Mist over the mat.
@@ -32,8 +32,8 @@ impl Technique for MistMat {
         surface.mat.deeds.push(Deed::Mist(self.pumps));
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::Mist, self.pumps.into()))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::Mist, f64::from(self.pumps)))
     }
 
     fn is_on_mat(&self) -> bool {

@@ -37,7 +37,10 @@
 //! | [`blot`] | blot what water stands on it |
 //! | [`spread`] | spread paste through a stencil |
 //! | [`swipe`] | take the pad straight to the card |
+//! | [`print`] | print a thing by its stamp |
 //! | [`stamp`] | stamp a shape |
+//! | [`tape`] | tape the edges of the panel |
+//! | [`peel`] | peel that tape off |
 //! | [`raise`] | raise a pattern by dry embossing |
 //! | [`look`] | look, and stop early |
 //! | [`dry`] | let it dry in air |
@@ -66,8 +69,10 @@ pub mod mask_on;
 pub mod melt;
 pub mod mist;
 pub mod mist_mat;
+pub mod peel;
 pub mod powder;
 pub mod press;
+pub mod print;
 pub mod raise;
 pub mod rules;
 pub mod spray;
@@ -77,6 +82,7 @@ pub mod step;
 pub mod sticky;
 pub mod swipe;
 pub mod take;
+pub mod tape;
 pub mod technique;
 pub mod telling;
 mod unset;

@@ -8,7 +8,7 @@ use super::technique::{Takes, Technique, Words};
 use crate::ink::Powder as Kind;
 use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// Powder poured over what is sticky.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -29,13 +29,13 @@ impl Technique for Powder {
             return Vec::new();
         }
         let says =
-            "There is no sticky ink for the powder to hold to: leave this out, or lay sticky ink first."
+            "There is no sticky ink for the powder to hold to: lay sticky ink first, or leave this out."
                 .into();
-        vec![Unmet { breach: Breach::NothingSticky, says, mend: Mend::LeaveOut }]
+        vec![Unmet { breach: Breach::NothingSticky, says, mend: Mend::StickFirst }]
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::Powder, 1))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::Powder, 1.0))
     }
 
     fn takes(&self, surface: &Surface) -> Vec<Takes> {

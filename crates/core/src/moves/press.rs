@@ -8,7 +8,7 @@ use super::technique::{Technique, Words};
 use super::wetting;
 use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::{Masks, Surface, Wet};
+use crate::surface::{Masks, Materials, Surface, Wet};
 use crate::water::bench::{Deed, Told};
 use crate::water::effect::Where;
 use crate::water::{Effect, Movement};
@@ -110,8 +110,8 @@ impl Technique for Press {
         wetting::unmet_of_press(surface)
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::Press, 1))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::Press, 1.0))
     }
 
     fn made(&self) -> Option<&'static str> {

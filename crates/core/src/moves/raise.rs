@@ -8,7 +8,7 @@ use super::technique::{Technique, Words};
 use super::unset;
 use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// A pattern raised.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -44,8 +44,8 @@ impl Technique for Raise {
         Vec::new()
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::Raise, 1))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::Raise, 1.0))
     }
 
     fn made(&self) -> Option<&'static str> {

@@ -130,6 +130,8 @@ pub enum Mend {
     RaiseFirst(usize),
     /// Take it in as many goes as the card drinks, dried between.
     InGoes,
+    /// Lay sticky ink first, while what keeps it in its place still lies there.
+    StickFirst,
     /// Leave a thing unsealed.
     Unseal(usize),
     /// Lay it anew as the program plans it.

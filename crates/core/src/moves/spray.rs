@@ -157,8 +157,8 @@ impl Technique for Spray {
         wetting::unmet(surface, self)
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        (!self.0.on_wet).then_some((Figure::Spray, self.0.pumps.into()))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        (!self.0.on_wet).then_some((Figure::Spray, f64::from(self.0.pumps)))
     }
 
     fn hands(&self, with: &Materials) -> u32 {

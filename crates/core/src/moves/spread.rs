@@ -11,7 +11,7 @@ use crate::ink::{Ink, Paste};
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::shape::Use;
-use crate::surface::Surface;
+use crate::surface::{Materials, Surface};
 
 /// Paste scraped through the stencil of a thing, and the stencil lifted at once.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -95,8 +95,8 @@ impl Technique for Spread {
         vec![Unmet { breach: Breach::SpreadOnDamp, says: says.into(), mend: Mend::DryFirst }]
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::Paste, 1))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::Paste, 1.0))
     }
 
     fn made(&self) -> Option<&'static str> {

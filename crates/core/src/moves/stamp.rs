@@ -222,8 +222,8 @@ impl Technique for Stamp {
         covered.then(|| Unmet { breach: Breach::AllCovered, says: says(), mend }).into_iter().collect()
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        self.apart.is_none().then_some((Figure::Print, 1 + u32::from(self.twice)))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        self.apart.is_none().then_some((Figure::Print, 1.0 + f64::from(u8::from(self.twice))))
     }
 
     fn hands(&self, with: &Materials) -> u32 {
@@ -285,6 +285,7 @@ mod tests {
 
     use super::*;
     use crate::colour::Colour;
+    use crate::edges::Border;
     use crate::ink::{Paper, Surface as Face, Tool, ToolKind};
     use crate::place::Point;
     use crate::shape::kept::Figure as Drawing;
@@ -312,7 +313,15 @@ mod tests {
             thickness: Length::from_tenths_mm(3),
         };
         let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
-        Materials::of(size, &paper, (&tool, &[]), &[ink], (None, &[Thing::new(shape, at)]), 7).into()
+        Materials::of(
+            size,
+            &paper,
+            (&tool, &[]),
+            &[ink],
+            (None, Border::default(), &[Thing::new(shape, at)]),
+            7,
+        )
+        .into()
     }
 
     fn stamp() -> Stamp {

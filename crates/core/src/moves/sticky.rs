@@ -7,7 +7,7 @@ use super::rules::{Breach, Mend, Stage, Unmet};
 use super::technique::{Technique, Words};
 use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::{Mask, Part, Surface};
+use crate::surface::{Mask, Materials, Part, Surface};
 
 /// Sticky ink on one thing.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -39,7 +39,8 @@ impl Technique for Sticky {
             let says = "No anti-static bag has been over all round it since ink was last laid there: strays of powder would melt in for good. Wipe it over first.";
             unmet.push(Unmet { breach: Breach::NoAntiStatic, says: says.into(), mend: Mend::WipeOverFirst });
         }
-        if !surface.masks.contains(&frame) {
+        let is_stamped = surface.materials.masks.is_stamped(Some(self.thing));
+        if !is_stamped && !surface.masks.contains(&frame) {
             let says = format!(
                 "The frame of the {name} is not on: the sticky ink would go past its edge. Put it on first."
             );
@@ -48,12 +49,22 @@ impl Technique for Sticky {
         unmet
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::Sticky, 1))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::Sticky, 1.0))
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {
         let name = &surface.materials.masks.things[self.thing].name;
+        if surface.materials.masks.is_stamped(Some(self.thing)) {
+            return Words {
+                title: format!("Stamp the {name} in sticky ink"),
+                how: "Tap the pad of clear sticky ink on the stamp until it is even, press it straight down where the picture shows it, and \
+                      lift it straight up; in its press once more on the same place where the area is large. It stays sticky for some \
+                      minutes. Wipe the stamp clean."
+                    .into(),
+                care: None,
+            };
+        }
         Words {
             title: format!("Sticky ink on the {name}"),
             how: "Dab it on evenly inside the frame, straight down; twice where the area is large. It stays sticky for some minutes."

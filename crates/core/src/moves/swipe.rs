@@ -10,7 +10,7 @@ use super::telling::{About, Telling, times};
 use super::unset::{hot, squashed};
 use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::{Masks, Surface, Wet};
+use crate::surface::{Masks, Materials, Surface, Wet};
 use crate::water::effect::Where;
 use crate::water::pad::{MOST_TIMES, Stroke};
 use crate::water::{Effect, Pad};
@@ -104,8 +104,8 @@ impl Technique for Swipe {
         vec![Unmet { breach: Breach::PadOnDamp, says, mend: Mend::DryFirst }]
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::Swipe, self.0.times.into()))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::Swipe, f64::from(self.0.times)))
     }
 
     fn made(&self) -> Option<&'static str> {

@@ -26,6 +26,8 @@ pub enum Takes {
     Ink(usize, f64),
     /// Powder, in square millimetres.
     Powder(f64),
+    /// Low-tack tape, in millimetres.
+    Tape(f64),
 }
 
 /// A thing that hands do to a panel.
@@ -46,14 +48,16 @@ pub trait Technique {
     }
 
     /// By which figure of a maker's own pace its hands are timed, and how many times it is taken; nothing where no pace is learned.
-    fn paced(&self) -> Option<(Figure, u32)> {
+    fn paced(&self, with: &Materials) -> Option<(Figure, f64)> {
+        let _ = with;
         None
     }
 
     /// Seconds that it keeps the hands busy, at the maker's own pace.
     fn hands(&self, with: &Materials) -> u32 {
         let ink = self.laying().map(|laying| laying.ink);
-        self.paced().map_or(0, |(figure, times)| times * with.seconds(figure, ink))
+        self.paced(with)
+            .map_or(0, |(figure, times)| (times * f64::from(with.seconds(figure, ink))).round() as u32)
     }
 
     /// Until what is dry in air, before anything is done over it; nothing where it leaves nothing damp.
@@ -106,6 +110,11 @@ pub trait Technique {
     /// The ink it lays, where it lays one. What is laid stays on the card.
     fn laying(&self) -> Option<&Laying> {
         None
+    }
+
+    /// The ink it lays with a brush, which takes some of it up, and of what is damp.
+    fn brushed(&self) -> Option<&Laying> {
+        self.laying()
     }
 
     /// The laying by which it works over the place where its ink meets another, while both are damp.

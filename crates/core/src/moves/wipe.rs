@@ -8,8 +8,8 @@ use super::technique::{Technique, Words};
 use crate::ink::measured;
 use crate::learn::Figure;
 use crate::length::Units;
-use crate::surface::Surface;
 use crate::surface::brushes::shift_in_words;
+use crate::surface::{Materials, Surface};
 
 /// The brush in hand wiped.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -40,8 +40,8 @@ impl Technique for Wipe {
         surface.brushes.wipe(self.times);
     }
 
-    fn paced(&self) -> Option<(Figure, u32)> {
-        Some((Figure::Wipe, self.times.into()))
+    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::Wipe, f64::from(self.times)))
     }
 
     fn readies(&self) -> bool {

@@ -57,7 +57,7 @@ impl Turns {
         let turn = |m: &Move| {
             // Without the time that cleaning takes nothing is drier than it will be.
             m.make(&mut surface);
-            let (ink, passes) = (m.laying()?.ink, m.laying()?.veils.len());
+            let (ink, passes) = (m.brushed()?.ink, m.brushed()?.veils.len());
             let takers = taking(&materials.brushes, &materials.inks[ink]);
             Some(Turn { ink, passes, takers, leaves: surface.brushes.carried().clone() })
         };
@@ -139,7 +139,7 @@ pub fn with_brushes(surface: Surface, laid: Vec<Move>) -> Vec<Move> {
     let mut moves = Vec::with_capacity(laid.len());
     let mut brush_of = turns.cheapest().into_iter().enumerate();
     for m in laid {
-        if m.laying().is_some()
+        if m.brushed().is_some()
             && let Some((turn, brush)) = brush_of.next()
         {
             if desk.len() > 1 && in_hand != Some(brush) {
@@ -163,7 +163,7 @@ pub fn unwiped(materials: &Arc<Materials>, moves: &[Move]) -> Option<Dirt> {
     let mut surface = Surface::bare(materials.clone());
     let mut worst: Option<Dirt> = None;
     for m in moves {
-        if let Some((ink, passes)) = m.laying().map(|laying| (laying.ink, laying.veils.len())) {
+        if let Some((ink, passes)) = m.brushed().map(|laying| (laying.ink, laying.veils.len())) {
             let carried = surface.brushes.carried();
             let shift = carried.shift(materials, ink, passes);
             if shift > worst.map_or(measured::UNSEEN, |worst| worst.shift)

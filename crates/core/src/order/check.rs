@@ -11,8 +11,8 @@ use crate::colour::Illuminant;
 use crate::ink::measured;
 use crate::moves::{
     Accepted, Breach, LONGEST_NOTE, MOST_ACCEPTED, Mend, Move, Technique, Unmet, all_off,
-    anti_static::AntiStatic, cool::Cool, dry::Dry, mask_off::MaskOff, mask_on::MaskOn, melt::Melt,
-    mist_mat::MistMat, powder::Powder, raise::Raise, sticky::Sticky, surface_after, wipe::Wipe,
+    anti_static::AntiStatic, cool::Cool, dry::Dry, melt::Melt, mist_mat::MistMat, powder::Powder,
+    raise::Raise, sticky::Sticky, surface_after, wipe::Wipe,
 };
 use crate::panel::Panel;
 use crate::scene::{Covering, Scene};
@@ -58,10 +58,9 @@ pub fn check(panel: &Panel) -> Vec<Broken> {
     }
     let end = panel.moves.len();
     broken.extend(surface.masks.iter().map(|mask| {
-        let name = materials.masks.things.get(mask.thing).map_or("", |thing| thing.name.as_str());
         let says = format!(
-            "The {} of the {name} is never lifted: lift it once all is dry, before its glue sets.",
-            mask.part.words()
+            "{} is never lifted: lift it once all is dry, before its glue sets.",
+            crate::say::capital(&materials.masks.called(*mask))
         );
         Broken { breach: Breach::LeftOn, at: end, says, mend: Mend::Lift(*mask) }
     }));
@@ -79,12 +78,7 @@ pub fn check(panel: &Panel) -> Vec<Broken> {
 impl Broken {
     /// What puts it right, in a few words.
     pub fn repair(&self, materials: &Materials) -> String {
-        let called = |mask: Mask| {
-            let thing = materials.masks.things.get(mask.thing);
-            thing.map_or_else(String::new, |thing| {
-                format!("the {} of the {}", thing.called(mask.part), thing.name)
-            })
-        };
+        let called = |mask: Mask| materials.masks.called(mask);
         match self.mend {
             Mend::DryFirst => "Let it dry first".into(),
             Mend::DryInAir => "Dry it in air instead".into(),
@@ -98,6 +92,7 @@ impl Broken {
             Mend::Lift(mask) => format!("Lift {} at the end", called(mask)),
             Mend::WipeOverFirst => "Wipe the anti-static bag over it first".into(),
             Mend::LiftFirst(mask) | Mend::UncoverFirst(mask) => format!("Lift {} first", called(mask)),
+            Mend::StickFirst => "Lay sticky ink first".into(),
             Mend::CoolFirst => "Let it cool first".into(),
             Mend::RaiseFirst(thing) => {
                 let name = materials.masks.things.get(thing).map_or("", |thing| thing.name.as_str());
@@ -179,19 +174,20 @@ impl Broken {
             Mend::Lift(mask) => {
                 let dry = damp_at_the_end(&moves, panel).then(|| Dry {}.into());
                 moves.extend(dry);
-                moves.push(MaskOff(mask).into());
+                moves.push(Move::uncovering(mask));
             }
             Mend::WipeOverFirst => wipe_over(&mut moves, at, panel),
+            Mend::StickFirst => stick(&mut moves, at, panel),
             Mend::CoolFirst => moves.insert(at, Cool {}.into()),
             Mend::RaiseFirst(thing) => moves.insert(at, Raise { thing }.into()),
             Mend::MistFirst => moves.insert(at, MistMat { pumps: 3 }.into()),
             Mend::LiftFirst(mask) => {
                 // It would be lifted later: that comes sooner now.
-                let later = moves[at..].iter().position(|m| *m == MaskOff(mask).into());
+                let later = moves[at..].iter().position(|m| *m == Move::uncovering(mask));
                 if let Some(later) = later {
                     moves.remove(at + later);
                 }
-                moves.insert(at, MaskOff(mask).into());
+                moves.insert(at, Move::uncovering(mask));
             }
             Mend::UncoverFirst(upper) => uncover(&mut moves, at, upper),
             Mend::MeltAtTheEnd => {
@@ -236,20 +232,41 @@ fn wipe_over(moves: &mut Vec<Move>, at: usize, panel: &Panel) {
         return;
     }
     let lying = pile(at);
-    let back = lying.iter().map(|mask| MaskOn(*mask).into());
+    let back = lying.iter().map(|mask| Move::covering(*mask));
     let lifted: Vec<Move> = all_off(&lying).chain([bag]).chain(back).collect();
     moves.splice(at..at, lifted);
 }
 
+/// Sticky ink on what is to be sealed next, while its frame still lies there; where it lies nowhere before, the powder is left out.
+fn stick(moves: &mut Vec<Move>, at: usize, panel: &Panel) {
+    let (materials, sealed) = (panel.materials(), panel.after(at).embossing.sealed);
+    let is_next = |thing: &usize| {
+        panel.scene.things[*thing].resist.is_some() && !sealed.iter().any(|known| known.thing == *thing)
+    };
+    let next: Vec<usize> = (0..panel.scene.things.len()).filter(is_next).collect();
+    let found = (0..=at).rev().find_map(|count| {
+        let masks = surface_after(materials.clone(), &moves[..count]).masks;
+        let is_framed = |thing: &usize| {
+            materials.masks.is_stamped(Some(*thing))
+                || masks.contains(&Mask { thing: *thing, part: Part::Frame })
+        };
+        Some((count, next.iter().copied().find(is_framed)?))
+    });
+    match found {
+        Some((count, thing)) => moves.insert(count, Sticky { thing }.into()),
+        None => drop(moves.remove(at)),
+    }
+}
+
 /// What lies on a mask lifted before that one is, and put back where something is done under it until it is lifted.
 fn uncover(moves: &mut Vec<Move>, at: usize, upper: Mask) {
-    let off = Move::from(MaskOff(upper));
+    let off = Move::uncovering(upper);
     let later = moves[at..].iter().position(|m| *m == off).map(|later| at + later);
     let until = later.unwrap_or(moves.len());
     let is_wanted = moves[at + 1..until].iter().any(|m| m.wets() || (m.stays() && m.mask().is_none()));
     match later {
         Some(later) if !is_wanted => drop(moves.remove(later)),
-        _ => moves.insert(at + 1, MaskOn(upper).into()),
+        _ => moves.insert(at + 1, Move::covering(upper)),
     }
     moves.insert(at, off);
 }
@@ -263,14 +280,14 @@ fn with_mask(moves: &mut Vec<Move>, at: usize, mask: Mask, panel: &Panel) {
     let last = (at..end).rev().find(|n| moves[*n].laying().is_some()).unwrap_or(at);
     let dried = moves[last + 1..end].iter().any(Move::dries);
     // It may be lifted there already.
-    if moves.get(end) != Some(&MaskOff(mask).into()) {
-        moves.insert(end, MaskOff(mask).into());
+    if moves.get(end) != Some(&Move::uncovering(mask)) {
+        moves.insert(end, Move::uncovering(mask));
     }
     if !dried {
         moves.insert(end, Dry {}.into());
     }
     let before = damp_at_the_end(&moves[..at], panel);
-    moves.insert(at, MaskOn(mask).into());
+    moves.insert(at, Move::covering(mask));
     if before {
         moves.insert(at, Dry {}.into());
     }

@@ -250,12 +250,17 @@ impl<'a> Scenery<'a> {
         let put_on = steps.iter().filter(|step| matches!(step, Handled::On(..))).count();
         // With nothing to guide it, though its outline stands on the card already.
         let is_by_eye = |step: &&Handled| matches!(step, Handled::On(mask, false) if going.outlined & bit(mask.thing) != 0);
-        let by_eye = steps.iter().filter(is_by_eye).count();
+        // So is a stamp that has to meet what a plug has left open.
+        let is_met = masks.is_stamped(self.laid[at])
+            && self.laid[at].is_some_and(|own| going.outlined & bit(own) != 0);
+        let by_eye = steps.iter().filter(is_by_eye).count() + usize::from(is_met);
         let crossed = self.over[at] & !plugs & !self.sealed & self.things_in(going.done);
         let own = self.laid[at].map_or(0, bit);
         let (inked, seals) = (self.is_inked(at), self.seals(at));
-        let dried = usize::from(changes && going.is_damp);
-        let is_damp = inked || (going.is_damp && !changes);
+        // A stamp takes up what is damp.
+        let dries = changes || masks.is_stamped(self.laid[at]);
+        let dried = usize::from(dries && going.is_damp);
+        let is_damp = inked || (going.is_damp && !dries);
         Going {
             done: going.done | 1 << at,
             wearing: if seals { Wearing::default() } else { after },
@@ -463,6 +468,9 @@ impl<'a> Seen<'a> {
         }
         let masks = &scenery.materials.masks;
         let plot = |plot: &Plot| {
+            if !plot.is_inked() {
+                return None;
+            }
             let things = (0..masks.things.len()).filter(|thing| plot.is_inside(*thing));
             let is_pattern = |thing: &usize| scenery.printed & bit(*thing) != 0;
             let front = things.clone().find(|thing| !is_pattern(thing));

@@ -12,6 +12,7 @@
 //! | [`hand`] | what can a maker change about the moves herself? |
 //! | [`pieces`] | which pieces are cut beforehand? |
 //! | [`cost`] | what does a way of laying cost? |
+//! | [`bow`] | how far does a panel bow once its water has dried? |
 //! | [`sheet`] | what does the maker read at the bench, step by step? |
 //! | [`laid`] | which moves have been made, and which are laid after them? |
 //! | [`ways`] | which ways are there to cover it, and what does each take? |
@@ -19,6 +20,7 @@
 //! | [`ticks`] | what becomes of the steps already done when the plan changes? |
 
 pub mod anew;
+pub mod bow;
 pub mod brushes;
 pub mod check;
 pub mod cost;
@@ -34,6 +36,7 @@ pub mod unseen;
 pub mod ways;
 pub mod wet;
 
+pub use bow::Bow;
 pub use brushes::Dirt;
 pub use cost::Cost;
 pub use plan::{Plan, lay, lay_on};

@@ -40,7 +40,11 @@ pub fn taken(moves: &[Move], materials: &Arc<Materials>) -> Vec<Pieces> {
         if m.mask().is_none() {
             continue;
         }
-        surface.masks.iter().for_each(|mask| used[mask.thing] = true);
+        surface.masks.iter().for_each(|mask| {
+            if let Some(used) = used.get_mut(mask.thing) {
+                *used = true;
+            }
+        });
         let lying: Vec<Mask> = surface.masks.iter().filter_map(|mask| masks.piece(*mask)).collect();
         for piece in &lying {
             let together = lying.iter().filter(|other| *other == piece).count();

@@ -13,7 +13,7 @@ use super::wet::Wetted;
 use crate::ink;
 use crate::moves::{
     Laying, Move, Technique, all_off, anti_static::AntiStatic, buff::Buff, cool::Cool, dry::Dry, handled,
-    look::Look, mask_on::MaskOn, melt::Melt, powder::Powder, raise::Raise, sticky::Sticky, surface_after,
+    look::Look, melt::Melt, powder::Powder, raise::Raise, sticky::Sticky, surface_after,
 };
 use crate::scene::{Covering, Scene, School};
 use crate::shape::Use;
@@ -56,6 +56,7 @@ impl<'a> Plan<'a> {
         let mut moves: Vec<Move> = self.wetted.before(made, &now);
         moves.iter().for_each(|m| m.make(&mut now));
         let (mut masks, mut is_damp, mut is_first) = (now.masks.clone(), now.is_damp(), true);
+        let border = self.materials.masks.border_tape();
         for (on, wearing) in &self.worn {
             let blends = on.map_or(&self.scene.ground[..], |thing| self.scene.things[thing].blends());
             let laid = layings(made, (*on, blends), self.materials, self.school);
@@ -73,8 +74,11 @@ impl<'a> Plan<'a> {
                 steps.push(AntiStatic {}.into());
             }
             is_first = false;
-            steps.extend(handled(self.materials.masks.shifted(&mut masks, &wearing.masks())));
-            if is_damp && !steps.is_empty() {
+            steps.extend(handled(
+                self.materials.masks.shifted(&mut masks, &[&border[..], &wearing.masks()].concat()),
+            ));
+            let is_stamped = self.materials.masks.is_stamped(*on);
+            if is_damp && (is_stamped || !steps.is_empty()) {
                 moves.push(Dry {}.into());
                 is_damp = false;
             }
@@ -84,7 +88,7 @@ impl<'a> Plan<'a> {
                 // What lies there would be pressed into the card.
                 moves.extend(all_off(&masks));
                 moves.push(Raise { thing }.into());
-                moves.extend(masks.iter().map(|mask| MaskOn(*mask).into()));
+                moves.extend(masks.iter().map(|mask| Move::covering(*mask)));
                 is_damp = false;
             }
             is_damp |= !laid.is_empty();

@@ -5,10 +5,10 @@
 //! before it goes back over the place where they meet: a share of its last veil is kept for that. Whatever the school, black
 //! at the rim of a night sky comes at the very last, and brown at the foot of green ground after the green.
 
-use crate::blend::{Blend, Reach, Way, field::zones};
+use crate::blend::{Blend, Field, Reach, Way, field::zones};
 use crate::ink::{Family, Kind};
 use crate::length::Length;
-use crate::moves::{Laying, Move, Technique, back::Back, break_into::BreakInto, lay::Lay};
+use crate::moves::{Laying, Move, Technique, back::Back, break_into::BreakInto, lay::Lay, print::Print};
 use crate::scene::School;
 use crate::surface::Materials;
 
@@ -68,6 +68,9 @@ pub fn layings(
     materials: &Materials,
     school: School,
 ) -> Vec<Move> {
+    if materials.masks.is_stamped(on) {
+        return prints(made, (on, blends), materials);
+    }
     let mut strips = strips(made, (on, blends), materials);
     let is_begun = made.iter().any(|m| m.laying().is_some_and(|laying| laying.on == on));
     let round_count = share_out(&mut strips, is_begun, materials, school);
@@ -75,6 +78,20 @@ pub fn layings(
     let of_these = |m: &Move| m.laying().filter(|laying| laying.on == on).map(|laying| laying.round);
     let begun = made.iter().filter_map(of_these).max().unwrap_or(1);
     (0..round_count).flat_map(|round| laid_in(round, begun, &mut strips, &turn, materials)).collect()
+}
+
+/// Each ink of a stamped thing in one print, as far as it is still missing.
+fn prints(made: &[Move], (on, blends): (Option<usize>, &[Blend]), materials: &Materials) -> Vec<Move> {
+    let size = materials.extent(on).size;
+    let of = |blend: &Blend| {
+        let edges = zones(blend.way.span(size), blend.zone);
+        let print = |field: &Field| {
+            let (way, veils) = (blend.way, field.reaches(&edges));
+            Print(Laying { ink: field.ink, on, way, round: 1, veils }).into()
+        };
+        blend.fields.iter().map(print).collect::<Vec<Move>>()
+    };
+    blends.iter().flat_map(of).filter(|print| !made.contains(print)).collect()
 }
 
 /// The strips of a thing's blends, or of the ground's, with what of them is still to be laid.
@@ -268,6 +285,7 @@ fn even_shares(veils: usize, rounds: usize) -> Vec<usize> {
 mod tests {
     use super::*;
     use crate::colour::Colour;
+    use crate::edges::Border;
     use crate::ink::{Ink, Kind};
     use crate::length::Units;
     use crate::order::{Cost, lay, lay_on};
@@ -296,7 +314,8 @@ mod tests {
         let listed: Vec<(usize, &Ink)> = inks.iter().enumerate().collect();
         let blend = Blend::spread(&listed, Way::DOWN, high, Units::Inches);
         let (panel, size) = (sample(), (Length::from_inches(4), high));
-        let materials = Materials::of(size, &panel.paper, (&panel.tool, &[]), inks, (None, &[]), 1);
+        let materials =
+            Materials::of(size, &panel.paper, (&panel.tool, &[]), inks, (None, Border::default(), &[]), 1);
         (Scene { ground: vec![blend], ..Scene::default() }, Arc::new(materials))
     }
 

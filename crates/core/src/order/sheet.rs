@@ -6,6 +6,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::bow::Bow;
 use super::cost::Cost;
 use super::laid::STEPS_BEFORE;
 use super::pieces::{Pieces, taken};
@@ -17,7 +18,7 @@ use crate::edges::{Place, size};
 use crate::ink::tool::desk;
 use crate::ink::{Ink, KeptFor};
 use crate::length::{Length, Units};
-use crate::moves::Technique;
+use crate::moves::{Move, Technique};
 use crate::panel::Panel;
 use crate::say::{capital, list};
 use crate::surface::{Part, Surface};
@@ -56,24 +57,44 @@ pub struct RunSheet {
 impl RunSheet {
     /// Writes the sheet of a panel, its measures in the maker's units.
     pub fn of(panel: &Panel, units: Units) -> RunSheet {
-        let card = panel.card.as_ref().map(|card| (card, card.made(&panel.inked(), &[], units)));
-        let made = card.as_ref().and_then(|(_, made)| made.as_ref().ok()).map(|(made, _)| made);
-        let mut steps = vec![cut(panel, units), make_ready(panel, made)];
+        let mut steps = vec![cut(panel, units), make_ready(&[panel])];
         debug_assert_eq!(steps.len(), STEPS_BEFORE);
         steps.extend(hands(panel, units));
-        steps.extend(part(panel, units));
-        match &card {
-            Some((card, Ok((made, _)))) => {
-                steps.extend(trim(panel, made));
-                steps.extend(made.stacked.layers.iter().filter_map(|layer| window(panel, layer, made.units)));
-                steps.extend(card.die_cut.as_ref().map(|cut| die_cut(panel, cut, made.units)));
-                steps.push(put_together(panel, card, made));
-            }
-            Some((_, Err(refused))) => steps.push(no_card(panel, refused)),
-            None => {}
-        }
+        steps.extend(closing(panel, units));
         RunSheet { steps, cost: Cost::of(&panel.moves, &panel.materials()) }
     }
+}
+
+/// What is done once all of it is inked and dry: flattened, trimmed, put together.
+pub fn closing(panel: &Panel, units: Units) -> Vec<Step> {
+    let mut steps: Vec<Step> = flatten(panel, units).into_iter().chain(part(panel, units)).collect();
+    match panel.card.as_ref().map(|card| (card, card.made(&panel.inked(), &[], units))) {
+        Some((card, Ok((made, _)))) => {
+            steps.extend(trim(panel, &made));
+            let windows = made.stacked.layers.iter().filter_map(|layer| window(panel, layer, made.units));
+            steps.extend(windows);
+            steps.extend(card.die_cut.as_ref().map(|cut| die_cut(panel, cut, made.units)));
+            steps.push(put_together(panel, card, &made));
+        }
+        Some((_, Err(refused))) => steps.push(no_card(panel, &refused)),
+        None => {}
+    }
+    steps
+}
+
+/// A step after the last move.
+fn after_all(panel: &Panel, title: impl Into<String>, how: String) -> Step {
+    Step { title: title.into(), how, care: None, ink: None, after_moves: panel.moves.len(), at: None }
+}
+
+/// Under books, where water has bowed it.
+fn flatten(panel: &Panel, units: Units) -> Option<Step> {
+    let bow = Bow::of(panel);
+    let layers = panel.card.iter().flat_map(|card| &card.layers);
+    let on_foam = layers.filter(|layer| layer.role == Role::Panel).any(|layer| layer.mount != Mount::Glue);
+    let held = if on_foam { " This card has foam beneath it, which holds it flat." } else { "" };
+    let step = |bow: Bow| after_all(panel, "Flatten it once it is dry", bow.says(units) + held);
+    bow.is_seen().then(|| step(bow))
 }
 
 /// The moves, as each technique says them on the surface it meets; what is no step of its own stands at the head of the
@@ -106,7 +127,8 @@ fn hands(panel: &Panel, units: Units) -> Vec<Step> {
     steps
 }
 
-fn cut(panel: &Panel, units: Units) -> Step {
+/// The card cut to size, or the piece cut out.
+pub fn cut(panel: &Panel, units: Units) -> Step {
     let size = format!("{} × {}", panel.width.shown(units).number(), panel.height.shown(units));
     if let Some(shape) = &panel.outline {
         let how = format!(
@@ -147,7 +169,7 @@ fn part(panel: &Panel, units: Units) -> Option<Step> {
         said(part.at.left),
         said(part.at.top)
     );
-    Some(Step { title, how, care: Some(BLADE.into()), ink: None, after_moves: panel.moves.len(), at: None })
+    Some(Step { care: Some(BLADE.into()), ..after_all(panel, title, how) })
 }
 
 /// Off with what was inked over size: last, when nothing needs the margins any more.
@@ -156,11 +178,12 @@ fn trim(panel: &Panel, made: &Made) -> Option<Step> {
         Err(refusal) => ("It cannot be trimmed as planned".to_owned(), refusal.says.clone()),
         Ok(trimmed) if trimmed.cuts.is_empty() => return None,
         Ok(trimmed) => {
-            let cuts: Vec<&str> = trimmed.cuts.iter().map(|cut| cut.says.as_str()).collect();
-            ("Trim it".to_owned(), cuts.join(" "))
+            let cuts = trimmed.cuts.iter().map(|cut| cut.says.clone());
+            let scars = made.taped.scars(made.units);
+            ("Trim it".to_owned(), cuts.chain(scars).collect::<Vec<String>>().join(" "))
         }
     };
-    Some(Step { title, how, care: Some(BLADE.into()), ink: None, after_moves: panel.moves.len(), at: None })
+    Some(Step { care: Some(BLADE.into()), ..after_all(panel, title, how) })
 }
 
 /// An opening, cut once the layer has its size.
@@ -212,14 +235,8 @@ fn die_cut(panel: &Panel, cut: &DieCut, units: Units) -> Step {
 
 /// The card that is planned cannot be made.
 fn no_card(panel: &Panel, refused: &CardError) -> Step {
-    Step {
-        title: "The card cannot be made as it is planned".into(),
-        how: format!("{}. Mend it on the Card page.", capital(&refused.to_string())),
-        care: None,
-        ink: None,
-        after_moves: panel.moves.len(),
-        at: None,
-    }
+    let how = format!("{}. Mend it on the Card page.", capital(&refused.to_string()));
+    after_all(panel, "The card cannot be made as it is planned", how)
 }
 
 /// How something is held to what lies beneath it.
@@ -249,14 +266,7 @@ fn put_together(panel: &Panel, card: &Card, made: &Made) -> Step {
     if let Some(cut) = &card.die_cut {
         how.push(format!("On top {}, {}.", cut.name, held(cut.mount, units)));
     }
-    Step {
-        title: "Put the card together".into(),
-        how: how.join(" "),
-        care: None,
-        ink: None,
-        after_moves: panel.moves.len(),
-        at: None,
-    }
+    after_all(panel, "Put the card together", how.join(" "))
 }
 
 /// The masks to be cut beforehand.
@@ -290,31 +300,48 @@ fn masks(panel: &Panel) -> String {
             format!(" From masking sheet, cut beforehand: {}. Keep both parts of every cut.", all.join("; "))
         }
     };
-    if all.iter().any(|pieces| pieces.is_taped) {
+    if all.iter().any(|pieces| pieces.is_taped) || materials.masks.border.is_there() {
         says.push_str(" Low-tack tape at hand.");
     }
     says
 }
 
-fn make_ready(panel: &Panel, made: Option<&Made>) -> Step {
-    let names: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
-    let inks = if names.is_empty() { "the inks".to_owned() } else { list(&names) };
-    let desk = desk(&panel.tool, &panel.brushes, &panel.inks);
-    let names: Vec<&str> = desk.iter().map(|brush| brush.name.as_str()).collect();
-    let brushes = match names.as_slice() {
-        [one] => format!("{one}, clean and dry, and a dry towel to wipe it on"),
-        all => format!("{}, clean and dry, and a dry towel to wipe them on", list(all)),
+/// What some cards need put out before the first ink: inks, the brushes that lay them, tape, and masks cut beforehand.
+pub fn make_ready(panels: &[&Panel]) -> Step {
+    let once = |names: Vec<String>| -> Vec<String> {
+        let mut all: Vec<String> = Vec::new();
+        names.into_iter().for_each(|name| {
+            if !all.contains(&name) {
+                all.push(name);
+            }
+        });
+        all
     };
-    let covers = panel.inks.iter().any(Ink::is_white);
-    let white = match desk.iter().any(|brush| brush.kept_for == KeptFor::White) {
-        false if covers => " White asks for a brush of its own, kept for white only: wash one for it first.",
-        _ => "",
+    let listed = |names: &[String]| list(&names.iter().map(String::as_str).collect::<Vec<&str>>());
+    let names = once(panels.iter().flat_map(|panel| &panel.inks).map(|ink| ink.name.to_string()).collect());
+    let inks = if names.is_empty() { "the inks".to_owned() } else { listed(&names) };
+    let brushes = match once(panels.iter().flat_map(|panel| brushes_used(panel)).collect()).as_slice() {
+        [] => "Scrap card".to_owned(),
+        [one] => format!("{one}, clean and dry, and a dry towel to wipe it on; scrap card"),
+        all => format!("{}, clean and dry, and a dry towel to wipe them on; scrap card", listed(all)),
     };
-    let tape = made.map(|made| made.taped.says.as_slice()).unwrap_or_default();
-    let tape: String = tape.iter().flat_map(|says| [" ", says.as_str()]).collect();
+    let lacks_white = |panel: &&Panel| {
+        let desk = desk(&panel.tool, &panel.brushes, &panel.inks);
+        panel.inks.iter().any(Ink::is_white) && desk.iter().all(|brush| brush.kept_for != KeptFor::White)
+    };
+    let white = match panels.iter().any(lacks_white) {
+        true => " White asks for a brush of its own, kept for white only: wash one for it first.",
+        false => "",
+    };
+    let of_each = |panel: &&Panel| match (masks(panel), panels.len()) {
+        (masks, 0 | 1) => masks,
+        (masks, _) if masks.is_empty() => masks,
+        (masks, _) => format!(" For {}:{masks}", panel.name),
+    };
+    let masks: String = once(panels.iter().map(of_each).collect()).concat();
     Step {
         title: "Lay the card on a mat that holds it".into(),
-        how: format!("Put out {inks}. {brushes}; scrap card to dab on.{white}{tape}{}", masks(panel)),
+        how: format!("Put out {inks}. {brushes} to dab on.{white}{masks}"),
         care: Some(
             "Ink stains skin, cloth and desks: cover the desk, wear an apron or gloves if you mind, and keep pads out \
              of reach of children and pets. Follow the ink's own label first."
@@ -324,4 +351,21 @@ fn make_ready(panel: &Panel, made: Option<&Made>) -> Step {
         after_moves: 0,
         at: None,
     }
+}
+
+/// The brushes that a panel's moves take up.
+fn brushes_used(panel: &Panel) -> Vec<String> {
+    let brushes = panel.materials().brushes.clone();
+    let taken = panel.moves.iter().filter_map(|m| match m {
+        Move::Take(take) => Some(take.brush.min(brushes.len() - 1)),
+        _ => None,
+    });
+    let mut taken: Vec<usize> = taken.collect();
+    let is_brushed = panel.moves.is_empty() || panel.moves.iter().any(|m| m.brushed().is_some());
+    if taken.is_empty() && is_brushed {
+        taken.push(0);
+    }
+    taken.sort_unstable();
+    taken.dedup();
+    taken.into_iter().map(|at| brushes[at].name.clone()).collect()
 }

@@ -17,7 +17,7 @@ pub(super) fn front(scene: &Scene, plot: &Plot) -> Option<usize> {
 /// on the panel.
 pub fn hidden_by(scene: &Scene, masks: &Masks, thing: usize) -> Vec<usize> {
     let mut by = Vec::new();
-    for plot in masks.plots.iter().filter(|plot| plot.is_inside(thing)) {
+    for plot in masks.plots.iter().filter(|plot| plot.is_inside(thing) && plot.is_inked()) {
         match front(scene, plot).filter(|front| *front < thing) {
             Some(front) if !by.contains(&front) => by.push(front),
             Some(_) => {}
@@ -31,7 +31,10 @@ pub fn hidden_by(scene: &Scene, masks: &Masks, thing: usize) -> Vec<usize> {
 pub fn lost_on(scene: &Scene, masks: &Masks, pattern: usize) -> Vec<usize> {
     let is_sealed = |thing: &usize| {
         let shared = masks.plots.iter().filter(|plot| {
-            plot.is_inside(pattern) && front(scene, plot) == Some(*thing) && plot.is_inside(*thing)
+            plot.is_inked()
+                && plot.is_inside(pattern)
+                && front(scene, plot) == Some(*thing)
+                && plot.is_inside(*thing)
         });
         scene.things[*thing].resist.is_some() && shared.map(|plot| plot.region.area()).sum::<f64>() > UNMISSED
     };

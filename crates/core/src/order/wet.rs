@@ -25,32 +25,36 @@ struct Group {
 pub struct Wetted {
     first: Vec<Group>,
     last: Vec<Group>,
+    /// The tape that lies along the edges all the while.
+    border: Vec<Mask>,
     card: Card,
 }
 
 impl Wetted {
     /// Of a scene.
     pub fn of(scene: &Scene, materials: &Materials) -> Wetted {
+        let border = materials.masks.border_tape();
         let mut first: Vec<Group> = Vec::new();
         if let Some(smoosh) = &scene.smoosh {
             let dabs = smoosh.patches.iter().map(|patch| Dab(*patch).into()).collect();
-            first.push(Group { moves: dabs, keep: Vec::new(), dries: false, on_dry: false });
+            first.push(Group { moves: dabs, keep: border.clone(), dries: false, on_dry: false });
             for (at, press) in smoosh.presses.iter().enumerate() {
                 let next = smoosh.presses[at + 1..].iter().find(|next| next.spare.is_none());
-                first.push(pressed(press, next.is_some_and(|next| next.on_damp)));
+                first.push(pressed(press, next.is_some_and(|next| next.on_damp), &border));
             }
         }
         let (before, after): (Vec<&Loose>, Vec<&Loose>) =
             scene.loose.iter().partition(|loose| loose.first && !loose.step.is_last());
         let card = materials.paper.surface;
-        first.extend(before.into_iter().flat_map(|loose| groups(loose, &[], card)));
+        first.extend(before.into_iter().flat_map(|loose| groups(loose, (&[], &border), card)));
         let words = soluble_words(scene, materials);
         // Paste comes last of all that is wet.
         let (paste, after): (Vec<&Loose>, Vec<&Loose>) =
             after.into_iter().partition(|loose| loose.step.is_last());
-        let water = after.into_iter().flat_map(|loose| groups(loose, &words, card));
-        let last = water.chain(paste.into_iter().flat_map(|loose| groups(loose, &[], card))).collect();
-        Wetted { first, last, card }
+        let water = after.into_iter().flat_map(|loose| groups(loose, (&words, &border), card));
+        let last =
+            water.chain(paste.into_iter().flat_map(|loose| groups(loose, (&[], &border), card))).collect();
+        Wetted { first, last, border, card }
     }
 
     /// All of them, in order.
@@ -99,13 +103,13 @@ impl Wetted {
 
     /// What is still missing of what comes first, on a card as some moves have left it.
     pub fn before(&self, made: &[Move], surface: &Surface) -> Vec<Move> {
-        missing(&self.first, self.done(made), surface)
+        missing(&self.first, self.done(made), surface, &self.border)
     }
 
     /// What is still missing of what comes last, after all these moves.
     pub fn after(&self, moves: &[Move], surface: &Surface) -> Vec<Move> {
         let first: usize = self.first.iter().map(|group| group.moves.len()).sum();
-        missing(&self.last, self.done(moves).saturating_sub(first), surface)
+        missing(&self.last, self.done(moves).saturating_sub(first), surface, &[])
     }
 }
 
@@ -115,24 +119,26 @@ pub fn goes(whole: &Move, is_blotted: bool, card: Card) -> Vec<Vec<Move>> {
     whole.in_goes(card).into_iter().map(|go| [go].into_iter().chain(blot.clone()).collect()).collect()
 }
 
-fn pressed(press: &Pressing, stays_damp: bool) -> Group {
+fn pressed(press: &Pressing, stays_damp: bool, border: &[Mask]) -> Group {
     let mut moves: Vec<Move> = Vec::new();
     if press.mists > 0 {
         moves.push(MistMat { pumps: press.mists }.into());
     }
     moves.push(Press { spare: press.spare, movement: press.movement }.into());
     let is_own = press.spare.is_none();
-    Group { moves, keep: Vec::new(), dries: is_own && !stays_damp, on_dry: is_own && !press.on_damp }
+    let keep = border.to_vec();
+    Group { moves, keep, dries: is_own && !stays_damp, on_dry: is_own && !press.on_damp }
 }
 
 /// In as many goes as the card takes water.
-fn groups(loose: &Loose, words: &[usize], card: Card) -> Vec<Group> {
+fn groups(loose: &Loose, (words, border): (&[usize], &[Mask]), card: Card) -> Vec<Group> {
     let is_blotted = loose.step.is_water() && (loose.blot || loose.step.is_blotted());
     let mut keep = words.to_vec();
     keep.extend(if loose.first { &[] } else { loose.keep.as_slice() });
     keep.sort_unstable();
     keep.dedup();
-    let mut keep: Vec<Mask> = keep.into_iter().map(|thing| Mask { thing, part: Part::Plug }).collect();
+    let plugs = keep.into_iter().map(|thing| Mask { thing, part: Part::Plug });
+    let mut keep: Vec<Mask> = border.iter().copied().chain(plugs).collect();
     keep.extend(within(loose).map(|thing| Mask { thing, part: Part::Frame }));
     let group = |moves: Vec<Move>| Group { moves, keep: keep.clone(), dries: true, on_dry: true };
     goes(&loose.step.as_move(), is_blotted, card).into_iter().map(group).collect()
@@ -168,9 +174,9 @@ impl Course {
         self.moves.push(m);
     }
 
-    /// Dried with heat, or in air where a mask is on or paste is soft.
+    /// Dried with heat, or in air where a mask keeps that away or paste is soft.
     fn dry(&mut self) {
-        let in_air = !self.now.masks.is_empty() || self.now.is_soft();
+        let in_air = self.now.keeps_heat_away().is_some() || self.now.is_soft();
         let m = if in_air { Dry {}.into() } else { Heat {}.into() };
         self.make(m);
     }
@@ -186,7 +192,8 @@ impl Course {
     }
 }
 
-fn missing(groups: &[Group], mut done: usize, surface: &Surface) -> Vec<Move> {
+/// What is missing of some groups, with just some masks left there in the end.
+fn missing(groups: &[Group], mut done: usize, surface: &Surface, left: &[Mask]) -> Vec<Move> {
     let mut course = Course { moves: Vec::new(), now: surface.clone() };
     for group in groups {
         let rest = &group.moves[done.min(group.moves.len())..];
@@ -201,7 +208,7 @@ fn missing(groups: &[Group], mut done: usize, surface: &Surface) -> Vec<Move> {
         }
     }
     if !course.moves.is_empty() {
-        course.cover(&[], false);
+        course.cover(left, false);
     }
     course.moves
 }

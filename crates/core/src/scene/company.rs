@@ -46,7 +46,8 @@ pub fn usual_shadow(units: Units) -> Length {
 }
 
 impl Thing {
-    /// Whether another is drawn from the same outline at the same place, larger or taped off or not: a shadow or a part.
+    /// Whether another keeps it company: drawn from the same outline at the same place, and larger, taped off or gone over once
+    /// more. What only happens to stand there is a stranger.
     pub fn is_company(&self, other: &Thing) -> bool {
         let bare = |thing: &Thing| Shape {
             name: self.shape.name.clone(),
@@ -56,7 +57,8 @@ impl Thing {
             cut: Cut::default(),
             ..thing.shape.clone()
         };
-        self.at == other.at && bare(self) == bare(other)
+        let is_other = self.shape.grown != other.shape.grown || self.between != other.between;
+        self.at == other.at && bare(self) == bare(other) && (is_other || other.over)
     }
 
     /// The same thing gone along with another it keeps company, from what that was to what it is.
@@ -256,6 +258,7 @@ mod tests {
         let heart = thing("heart");
         let shadow = heart.shadow(Length::from_64ths(8), name());
         assert!(heart.is_company(&shadow) && !heart.is_company(&thing("circle")));
+        assert!(heart.is_company(&heart.again(name())) && !heart.is_company(&thing("heart")));
         let moved = Thing {
             at: Point { left: Length::from_inches(1), ..heart.at },
             shape: Shape { percent: 150, turn: 30, ..heart.shape.clone() },

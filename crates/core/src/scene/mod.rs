@@ -2,12 +2,12 @@
 //!
 //! | file | question |
 //! |---|---|
-
 //! | [`company`] | what goes with a thing: shadow, glow, parts, the same again |
 //! | [`lent`] | which stencil is there to lift colour with, or to scrape paste through? |
 //! | [`texture`] | how is a raised pattern skimmed? |
 //! | [`loose`] | what is done with water? |
 //! | [`smooshed`] | how is a mat begun, and what is added to it? |
+//! | [`room`] | where is there room for one thing more, or for several of a kind? |
 //! | [`snap`] | where does a thing that is moved catch? |
 //! | [`manner`] | in which manner is it laid? |
 //! | [`whole`] | what is wanted, all together? |
@@ -16,6 +16,7 @@ pub mod company;
 pub mod lent;
 pub mod loose;
 pub mod manner;
+pub mod room;
 pub mod smooshed;
 pub mod snap;
 pub mod texture;

@@ -61,7 +61,7 @@ pub fn stand_ins(panel: &Panel, ink: usize, drawer: &[Ink], most: usize) -> Vec<
                 &panel.paper,
                 tools,
                 &inks,
-                (panel.outline.as_ref(), &panel.scene.things),
+                (panel.outline.as_ref(), panel.border(), &panel.scene.things),
                 panel.seed,
             );
             let mut with = surface.clone();

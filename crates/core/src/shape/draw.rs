@@ -384,7 +384,7 @@ pub(super) fn heart(given: &Given) -> BezPath {
 mod tests {
     use std::collections::BTreeMap;
 
-    use crate::length::Length;
+    use crate::length::{Length, Units};
     use crate::shape::family::{Drawn, FAMILIES, Kind, Value};
 
     fn drawn(family: &str, measures: &[(&str, Value)]) -> Drawn {
@@ -394,6 +394,29 @@ mod tests {
 
     fn sixty_fourths(n: i64) -> Value {
         Value::Length(Length::from_64ths(n))
+    }
+
+    #[test]
+    fn every_measure_begins_with_a_mark_of_the_maker_s_own_ruler() {
+        for family in &FAMILIES {
+            for units in [Units::Inches, Units::Millimetres] {
+                let drawn = Drawn::usual_in(family, units);
+                assert!(!drawn.outline().unwrap().region().is_empty(), "{}", family.key);
+                for (key, value) in &drawn.measures {
+                    let Value::Length(length) = value else { continue };
+                    assert!(
+                        family.measures.iter().any(|one| one.key == key && one.takes(*value)),
+                        "{}: {key}",
+                        family.key
+                    );
+                    let mark = match units {
+                        Units::Inches => Length::from_64ths(1),
+                        Units::Millimetres => Length::from_tenths_mm(10),
+                    };
+                    assert_eq!(Length::nearest(length.mm(), mark), *length, "{}: {key}", family.key);
+                }
+            }
+        }
     }
 
     #[test]

@@ -30,11 +30,13 @@ pub enum Use {
     Slide,
     /// A pattern raised from the card by dry embossing: nothing is cut, and a flat brush skims what stands up.
     Raised,
+    /// A rubber stamp: nothing is cut, and nothing lies round it while it is pressed.
+    Stamp,
 }
 
 impl Use {
     /// All of them.
-    pub const ALL: [Use; 5] = [Use::Mask, Use::Stencil, Use::Tape, Use::Slide, Use::Raised];
+    pub const ALL: [Use; 6] = [Use::Mask, Use::Stencil, Use::Tape, Use::Slide, Use::Raised, Use::Stamp];
 
     /// What its pieces are.
     pub const fn words(self) -> &'static str {
@@ -44,6 +46,7 @@ impl Use {
             Use::Tape => "tape along its edges",
             Use::Slide => "one strip, slid up",
             Use::Raised => "none: it is raised by dry embossing",
+            Use::Stamp => "none: it is stamped",
         }
     }
 }
@@ -169,7 +172,7 @@ pub fn look(
     if used == Use::Stencil {
         findings.extend(islands(&looked));
     }
-    if !matches!(used, Use::Tape | Use::Raised) {
+    if !matches!(used, Use::Tape | Use::Raised | Use::Stamp) {
         findings.extend(ribs(&looked));
         findings.extend(dense(outline));
     }
@@ -194,7 +197,7 @@ impl Looked {
     pub fn held(&self) -> Region {
         match self.used {
             Use::Stencil => self.whole().minus(&self.inside),
-            Use::Mask | Use::Tape | Use::Slide | Use::Raised => self.inside.clone(),
+            Use::Mask | Use::Tape | Use::Slide | Use::Raised | Use::Stamp => self.inside.clone(),
         }
     }
 }
@@ -268,7 +271,7 @@ pub fn ribs(looked: &Looked) -> Vec<Finding> {
     let thicker = lost.grown(0.5 * thinnest);
     let inside = match looked.used {
         Use::Stencil => looked.inside.minus(&thicker),
-        Use::Mask | Use::Tape | Use::Slide | Use::Raised => looked.inside.united(&thicker),
+        Use::Mask | Use::Tape | Use::Slide | Use::Raised | Use::Stamp => looked.inside.united(&thicker),
     };
     let mended = Outline::read(&inside.path(), false).ok().filter(|_| {
         let after = Looked { inside, ..looked.clone() };

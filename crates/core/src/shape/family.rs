@@ -14,9 +14,10 @@ use super::letters;
 pub use super::measure::{Given, Kind, Measure, Value};
 use super::measure::{long, number};
 use super::outline::{Outline, OutlineError};
+use crate::length::Units;
 
-/// Most letters of a word.
-pub const MOST_LETTERS: usize = 40;
+/// Most letters of some words.
+pub const MOST_LETTERS: usize = 60;
 
 /// A family of shapes.
 #[derive(Debug)]
@@ -219,10 +220,15 @@ pub fn find(key: &str) -> Result<&'static Family, DrawnError> {
 }
 
 impl Drawn {
-    /// A shape of a family with its usual measures.
+    /// A shape of a family with its usual measures, in inches.
     pub fn usual(family: &Family) -> Drawn {
-        let measures =
-            family.measures.iter().map(|measure| (measure.key.to_owned(), measure.usual())).collect();
+        Drawn::usual_in(family, Units::Inches)
+    }
+
+    /// A shape of a family with the measures that a maker of these units would begin with.
+    pub fn usual_in(family: &Family, units: Units) -> Drawn {
+        let measures = family.measures.iter();
+        let measures = measures.map(|measure| (measure.key.to_owned(), measure.usual_in(units))).collect();
         let letters = if family.is_word { "Ebb".to_owned() } else { String::new() };
         Drawn { family: family.key.to_owned(), measures, letters }
     }
@@ -247,7 +253,8 @@ impl Drawn {
             if self.letters.trim().is_empty() || count > MOST_LETTERS {
                 return Err(DrawnError::Letters(count));
             }
-            if let Some(letter) = self.letters.chars().find(|letter| !letters::has(*letter)) {
+            let mut all = self.letters.split(letters::LINES).flat_map(str::chars);
+            if let Some(letter) = all.find(|letter| !letters::has(*letter)) {
                 return Err(DrawnError::Letter(letter));
             }
         }

@@ -1,4 +1,4 @@
-//! Which outline has a word? From the letters that ship with the program.
+//! Which outline have words, on one line or several? From the letters that ship with the program.
 
 use std::sync::LazyLock;
 
@@ -12,6 +12,11 @@ static FONT: &[u8] = include_bytes!("letters.ttf");
 
 static FACE: LazyLock<Face<'static>> =
     LazyLock::new(|| Face::parse(FONT, 0).expect("the font that ships with the program can be read"));
+
+/// What parts two lines where they are written on one.
+pub const LINES: &str = " / ";
+/// From the foot of one line to the foot of the next, in heights of a capital (chosen: no tail touches the line below).
+const PITCH: f64 = 1.7;
 
 /// Whether there is such a letter.
 pub fn has(letter: char) -> bool {
@@ -48,17 +53,22 @@ impl OutlineBuilder for Pen {
     }
 }
 
-/// A word, its capitals as high as they are to be.
+/// Words, their capitals as high as they are to be; each line stands in the middle below the one before.
 pub(super) fn word(given: &Given) -> BezPath {
     let face = &*FACE;
-    let mut pen = Pen { path: BezPath::new(), at: 0.0 };
-    for letter in given.letters.chars() {
-        let Some(glyph) = face.glyph_index(letter) else { continue };
-        face.outline_glyph(glyph, &mut pen);
-        pen.at += f64::from(face.glyph_hor_advance(glyph).unwrap_or(0));
-    }
     let capital = f64::from(face.capital_height().unwrap_or_else(|| face.ascender()));
-    Affine::scale(given.mm("high") / capital) * pen.path
+    let (mut all, mut first) = (BezPath::new(), None);
+    for (line, down) in given.letters.split(LINES).zip(0_u32..) {
+        let mut pen = Pen { path: BezPath::new(), at: 0.0 };
+        for letter in line.trim().chars() {
+            let Some(glyph) = face.glyph_index(letter) else { continue };
+            face.outline_glyph(glyph, &mut pen);
+            pen.at += f64::from(face.glyph_hor_advance(glyph).unwrap_or(0));
+        }
+        let aside = 0.5 * (*first.get_or_insert(pen.at) - pen.at);
+        all.extend(Affine::translate((aside, f64::from(down) * PITCH * capital)) * pen.path);
+    }
+    Affine::scale(given.mm("high") / capital) * all
 }
 
 #[cfg(test)]
@@ -78,6 +88,20 @@ mod tests {
         assert!((most[1] - least[1] - 25.4).abs() < 0.1, "{}", most[1] - least[1]);
         let twice = word("H", 128);
         assert!((twice.area() / word("H", 64).area() - 4.0).abs() < 0.02);
+    }
+
+    #[test]
+    fn lines_stand_one_below_the_other_each_in_the_middle() {
+        let (one, two) = (word("gale ebb", 64), word("gale / ebb", 64));
+        let wide = |region: &crate::shape::Region| {
+            let (least, most) = region.bounds().unwrap();
+            (most[0] - least[0], most[1] - least[1])
+        };
+        assert!(wide(&two).0 < 0.7 * wide(&one).0 && wide(&two).1 > 1.9 * 25.4 * 0.8);
+        // Nothing is lost, and neither line touches the other.
+        let apart = word("gale", 64).area() + word("ebb", 64).area();
+        assert!((two.area() - apart).abs() < 0.01 * apart);
+        assert_eq!(word(" ebb / ebb ", 64).parts().count(), 2 * word("ebb", 64).parts().count());
     }
 
     #[test]

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::length::Length;
+use crate::length::{Length, Units};
 
 /// What a measure is.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -88,6 +88,18 @@ impl Measure {
         match self.kind {
             Kind::Length(usual, ..) => Value::Length(Length::from_64ths(usual)),
             Kind::Number(usual, ..) => Value::Number(usual),
+        }
+    }
+
+    /// The same in a maker's own system: in millimetres whole ones, and from two centimetres on by fives.
+    pub fn usual_in(&self, units: Units) -> Value {
+        match (self.usual(), units) {
+            (Value::Length(length), Units::Millimetres) => {
+                let by = if length < Length::from_tenths_mm(200) { 10 } else { 50 };
+                let by = Length::from_tenths_mm(by);
+                Value::Length(Length::nearest(length.mm(), by).max(by))
+            }
+            (usual, _) => usual,
         }
     }
 

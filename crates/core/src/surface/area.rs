@@ -66,6 +66,7 @@ impl Surface {
             && self.embossing.sealed.is_empty()
             && self.harms.is_empty()
             && self.raised.is_empty()
+            && self.coats.iter().all(|coat| coat.skims.is_none())
             && !is_cut;
         let is_open =
             self.coats.iter().all(|coat| coat.cover == 0) && self.films.iter().all(|film| film.cover == 0);

@@ -23,10 +23,12 @@ pub struct Coat {
     pub cover: usize,
     /// How many things had been sealed by then.
     pub sealed: usize,
-    /// The raised thing that it was skimmed over: it reaches nothing else.
+    /// The raised thing that it was skimmed over, or the stamp that it was printed by: it reaches nothing else.
     pub skims: Option<usize>,
-    /// When it was laid, in seconds since the first move.
+    /// When its laying began, in seconds since the first move.
     pub laid_at: u32,
+    /// Seconds that it was laid in.
+    pub took: u32,
     /// Whether it is touch dry.
     pub is_dry: bool,
 }
@@ -49,6 +51,7 @@ impl Coat {
             sealed: 0,
             skims: None,
             laid_at: 0,
+            took: 0,
             is_dry: false,
         }
     }

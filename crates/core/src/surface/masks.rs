@@ -9,6 +9,7 @@ use std::sync::{Arc, LazyLock, Mutex, OnceLock, PoisonError};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::edges::Border;
 use crate::ink::Name;
 use crate::length::Length;
 use crate::place::{Extent, Point};
@@ -73,6 +74,7 @@ pub struct Masked {
     /// All of it, as far as it lies beside the panel too.
     outline: Region,
     depth: OnceLock<Arc<Depth>>,
+    area: OnceLock<f64>,
     /// Whether the sheet beside it has thin ribs, once that has been asked.
     is_fine: OnceLock<bool>,
     /// Whether it has thin lines itself, once that has been asked.
@@ -91,6 +93,9 @@ pub struct Plot {
 }
 
 impl Mask {
+    /// Tape along the edges of the panel: a frame round all that is inked.
+    pub const BORDER: Mask = Mask { thing: MOST_THINGS, part: Part::Frame };
+
     /// The other piece of the same cut.
     #[must_use]
     pub const fn other(self) -> Mask {
@@ -122,9 +127,18 @@ impl Masked {
     pub const fn piece(&self, part: Part) -> Option<Mask> {
         match self.used {
             Use::Tape | Use::Raised => None,
+            Use::Stamp => match part {
+                Part::Frame => None,
+                Part::Plug => Some(Mask { thing: self.like, part }),
+            },
             Use::Slide => Some(Mask { thing: self.like, part: Part::Frame }),
             _ => Some(Mask { thing: self.like, part }),
         }
+    }
+
+    /// How much of the panel lies inside it, in square millimetres.
+    pub fn area(&self) -> f64 {
+        *self.area.get_or_init(|| self.inside.area())
     }
 
     /// All of it, as far as it lies beside the panel too.
@@ -178,7 +192,13 @@ impl Plot {
 
     /// The thing that stands in front here, of those there are; nothing where the ground shows.
     pub const fn front(&self) -> Option<usize> {
-        if self.inside == 0 { None } else { Some(self.inside.trailing_zeros() as usize) }
+        let things = self.inside & !INKED;
+        if things == 0 { None } else { Some(things.trailing_zeros() as usize) }
+    }
+
+    /// Whether it lies within the tape along the edges of the panel.
+    pub const fn is_inked(&self) -> bool {
+        self.inside & INKED != 0
     }
 }
 
@@ -187,6 +207,10 @@ impl Plot {
 pub struct Masks {
     /// The edge of the card, where it is a shape cut out and not a rectangle.
     pub outline: Option<Region>,
+    /// Tape along the edges of the panel.
+    pub border: Border,
+    /// What that leaves open; nothing where there is none.
+    pub open: Option<Region>,
     /// The things, from front to back.
     pub things: Vec<Masked>,
     /// The plots; none where nothing stands on a rectangle.
@@ -215,6 +239,7 @@ const REMEMBERED: usize = 24;
 struct Cut {
     size: (Length, Length),
     outline: Option<Shape>,
+    border: Border,
     things: Vec<Thing>,
 }
 
@@ -222,9 +247,12 @@ type Known = Vec<(Cut, Arc<Masks>)>;
 
 /// Which pieces overlap, whatever lies where.
 #[derive(Clone, Debug, Default)]
-struct Overlaps(Vec<u32>);
+struct Overlaps(Vec<u64>);
 
-const _: () = assert!(2 * MOST_THINGS <= 32, "two pieces of each thing have a bit each");
+/// Plots within the tape along the edges have a bit beside those of the things.
+const INKED: u32 = 1 << Mask::BORDER.thing;
+
+const _: () = assert!(MOST_THINGS < 32, "each thing and the tape along the edges have a bit each");
 
 const fn place(mask: Mask) -> usize {
     2 * mask.thing + matches!(mask.part, Part::Plug) as usize
@@ -234,8 +262,8 @@ impl Overlaps {
     /// Of the pieces of so many things.
     fn of(masks: &Masks) -> Overlaps {
         let things = 0..masks.things.len().min(MOST_THINGS);
-        let all: Vec<Mask> =
-            things.flat_map(|thing| [Part::Frame, Part::Plug].map(|part| Mask { thing, part })).collect();
+        let pieces = things.flat_map(|thing| [Part::Frame, Part::Plug].map(|part| Mask { thing, part }));
+        let all: Vec<Mask> = pieces.chain(masks.open.is_some().then_some(Mask::BORDER)).collect();
         let shared = |one: Mask, other: Mask| -> f64 {
             let both = masks.plots.iter().filter(|plot| plot.is_covered(one) && plot.is_covered(other));
             both.map(|plot| plot.region.area()).sum()
@@ -244,7 +272,9 @@ impl Overlaps {
             let others = all.iter().filter(|other| *other != one && shared(*one, **other) > TOUCHING);
             others.map(|other| 1 << place(*other)).sum()
         };
-        Overlaps(all.iter().map(with).collect())
+        let mut overlaps = vec![0; place(Mask::BORDER) + 1];
+        all.iter().for_each(|mask| overlaps[place(*mask)] = with(mask));
+        Overlaps(overlaps)
     }
 
     fn has(&self, one: Mask, other: Mask) -> bool {
@@ -258,6 +288,42 @@ impl Masks {
         self.overlaps.has(one, other)
     }
 
+    /// The tape along the edges, where there is any.
+    pub fn border_tape(&self) -> Vec<Mask> {
+        self.open.iter().map(|_| Mask::BORDER).collect()
+    }
+
+    /// What a mask is called: the frame of the lamp.
+    pub fn called(&self, mask: Mask) -> String {
+        if mask == Mask::BORDER {
+            return "the tape along the edges".into();
+        }
+        let thing = self.things.get(mask.thing);
+        thing.map_or_else(String::new, |thing| {
+            format!("the {} of the {}", thing.called(mask.part), thing.name)
+        })
+    }
+
+    /// What the edge of a mask runs round.
+    pub fn edge_of(&self, mask: Mask) -> Option<&Region> {
+        if mask == Mask::BORDER {
+            self.open.as_ref()
+        } else {
+            self.things.get(mask.thing).map(|thing| &thing.inside)
+        }
+    }
+
+    /// Whether it is a thing that is stamped: nothing lies round it meanwhile.
+    pub fn is_stamped(&self, on: Option<usize>) -> bool {
+        on.and_then(|thing| self.things.get(thing)).is_some_and(|thing| thing.used == Use::Stamp)
+    }
+
+    /// Whether the piece of a mask is moved on from one thing to another of the same shape.
+    pub fn is_moved_on(&self, mask: Mask) -> bool {
+        let alike = |thing: &&Masked| self.things.get(mask.thing).is_some_and(|own| own.like == thing.like);
+        self.things.iter().filter(alike).count() > 1
+    }
+
     /// The piece that a mask is; nothing where none is cut for it.
     pub fn piece(&self, mask: Mask) -> Option<Mask> {
         self.things.get(mask.thing)?.piece(mask.part)
@@ -265,14 +331,18 @@ impl Masks {
 
     /// Cuts them for things on a panel of this size. The same things give the same pieces, so the last few are remembered:
     /// a hand that moves an ink moves no mask.
-    pub fn of(size: (Length, Length), outline: Option<&Shape>, things: &[Thing]) -> Arc<Masks> {
+    pub fn of(
+        size: (Length, Length),
+        (outline, border, things): (Option<&Shape>, Border, &[Thing]),
+    ) -> Arc<Masks> {
         static KNOWN: LazyLock<Mutex<Known>> = LazyLock::new(Mutex::default);
-        if things.is_empty() && outline.is_none() {
+        if things.is_empty() && outline.is_none() && !border.is_there() {
             return Arc::default();
         }
         let bare =
             |thing: &Thing| Thing { between: thing.between, ..Thing::new(thing.shape.clone(), thing.at) };
-        let cut = Cut { size, outline: outline.cloned(), things: things.iter().map(bare).collect() };
+        let things = things.iter().map(bare).collect();
+        let cut = Cut { size, outline: outline.cloned(), border, things };
         let known = || KNOWN.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some((_, masks)) = known().iter().find(|(of, _)| *of == cut) {
             return masks.clone();
@@ -294,8 +364,17 @@ impl Masks {
             outline.region().moved(|[x, y]| [x + 0.5 * wide, y + 0.5 * high]).intersected(&whole)
         });
         let panel = outline.clone().unwrap_or(whole);
-        let mut masks = Masks { outline, ..Masks::default() };
-        let mut plots = vec![Plot { region: panel.clone(), inside: 0, plugged: 0 }];
+        let lines = cut.border.lines.map(Length::mm);
+        let open = cut.border.is_there().then(|| {
+            let (wide, high) = (wide - lines.left - lines.right, high - lines.top - lines.bottom);
+            Region::rect(lines.left, lines.top, wide.max(0.0), high.max(0.0)).intersected(&panel)
+        });
+        let mut masks = Masks { outline, border: cut.border, open, ..Masks::default() };
+        let inked = |region: &Region, inside: u32| Plot { region: region.clone(), inside, plugged: 0 };
+        let mut plots = match &masks.open {
+            None => vec![inked(&panel, INKED)],
+            Some(open) => vec![inked(open, INKED), inked(&panel.minus(open), 0)],
+        };
         for (place, thing) in cut.things.iter().enumerate() {
             // A thing that cannot be drawn was refused when the panel was checked: here it covers nothing.
             let (extent, whole) = thing.shape.outline().map_or_else(
@@ -330,12 +409,13 @@ impl Masks {
                 extent,
                 used,
                 is_word: thing.shape.is_word(),
-                has_frame: used != Use::Raised && panel.minus(&whole).area() > SLIVER,
+                has_frame: !matches!(used, Use::Raised | Use::Stamp) && panel.minus(&whole).area() > SLIVER,
                 is_loose: outside > 0.0 || used == Use::Slide,
                 counters: if used == Use::Mask { whole.holes().len() } else { 0 },
                 inside: whole.intersected(&panel),
                 outline: whole,
                 depth: OnceLock::new(),
+                area: OnceLock::new(),
                 is_fine: OnceLock::new(),
                 is_thin: OnceLock::new(),
             });
@@ -350,9 +430,10 @@ impl Masks {
         self.plots.iter().find(|plot| plot.region.has([x, y]))
     }
 
-    /// Where a thing, or with none the ground, is seen: what lies inside it and inside nothing in front of it.
+    /// Where a thing, or with none the ground, is seen: what lies inside it and inside nothing in front of it, nor under the tape
+    /// along the edges.
     pub fn seen(&self, on: Option<usize>) -> impl Iterator<Item = &Plot> {
-        self.plots.iter().filter(move |plot| plot.front() == on)
+        self.plots.iter().filter(move |plot| plot.front() == on && plot.is_inked())
     }
 }
 

@@ -2,8 +2,10 @@
 
 use std::sync::Arc;
 
+use super::heated::Heated;
 use super::masks::Masks;
 use crate::colour::Spectrum;
+use crate::edges::Border;
 use crate::ink::{Brush, Film, Ink, Paper, Tool, tool::desk};
 use crate::learn::Figure;
 use crate::learn::pace::{Pace, With};
@@ -31,6 +33,8 @@ pub struct Materials {
     pub seed: u32,
     /// The figures that are planned with.
     pub pace: Pace,
+    /// Over which masks it is dried with heat.
+    pub heated: Heated,
     /// Bare card.
     pub card: Spectrum,
     /// One dry film for each ink; amounts are shares of its full swatch.
@@ -53,7 +57,7 @@ impl Materials {
         paper: &Paper,
         (tool, beside): (&Tool, &[Tool]),
         inks: &[Ink],
-        (outline, things): (Option<&Shape>, &[Thing]),
+        stands: (Option<&Shape>, Border, &[Thing]),
         seed: u32,
     ) -> Materials {
         let (films, wet_films) = films_of(inks);
@@ -63,9 +67,10 @@ impl Materials {
             tool: tool.clone(),
             brushes: desk(tool, beside, inks),
             inks: inks.to_vec(),
-            masks: Masks::of(size, outline, things),
+            masks: Masks::of(size, stands),
             seed,
             pace: Pace::default(),
+            heated: Heated::default(),
             card: paper.reflectance(),
             films,
             wet_films,

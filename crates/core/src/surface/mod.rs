@@ -12,9 +12,11 @@
 //! | [`embossing`] | what is sticky, powdered or sealed on it? |
 //! | [`standing`] | what lies on the card as it stands, in which order, and how damp? |
 //! | [`soaked`] | what is wet on it, and what lies at a place once water has been there? |
+//! | [`heated`] | may a heat tool come near while a mask is on? |
 //! | `strays` | where does powder stray to, and which ink stands on what is melted? |
 //! | [`harm`] | what has come out otherwise than it was meant to? |
 //! | [`hurt`] | what does a broken rule do to the card? |
+//! | `worked` | how long is a light pass over a field? |
 //! | [`area`] | where have the same moves reached the card? |
 //! | [`lattice`] | at which places is it enough to look? |
 //!
@@ -26,6 +28,7 @@ pub mod coat;
 pub mod embossing;
 pub mod film;
 pub mod harm;
+pub mod heated;
 pub mod hurt;
 pub mod lattice;
 pub mod masks;
@@ -35,12 +38,14 @@ pub mod soaked;
 pub mod standing;
 mod strays;
 pub mod wet;
+mod worked;
 
 pub use area::Area;
 pub use brushes::Brushes;
 pub use coat::Coat;
 pub use embossing::{Embossing, Hard, Seal};
 pub use film::{Film, Layer};
+pub use heated::Heated;
 pub use lattice::Lattice;
 pub use masks::{Mask, Masks, Part};
 pub use materials::Materials;

@@ -51,11 +51,16 @@ impl Masks {
             steps.push(Handled::On(*mask, true));
         }
         self.lift(pile, &mut steps, |mask| leaves.contains(mask));
-        // Plugs go on before a frame that is to be lifted from them.
+        // The tape along the edges lies beneath all; plugs go on before a frame that is to be lifted from them.
         let rest: Vec<Mask> =
             back.iter().chain(&new).copied().filter(|mask| !guided.contains(mask)).collect();
-        for part in [Part::Plug, Part::Frame] {
-            for mask in rest.iter().copied().filter(|mask| mask.part == part) {
+        let kinds: [fn(&Mask) -> bool; 3] = [
+            |mask| *mask == Mask::BORDER,
+            |mask| mask.part == Part::Plug,
+            |mask| mask.part == Part::Frame && *mask != Mask::BORDER,
+        ];
+        for is_so in kinds {
+            for mask in rest.iter().copied().filter(is_so) {
                 let twin = moved.iter().find(|(_, new)| *new == mask);
                 match twin.and_then(|(old, _)| pile.iter().position(|lying| lying == old)) {
                     Some(at) => {

@@ -7,6 +7,7 @@ use super::coat::Coat;
 use super::embossing::{Embossing, Hard, Seal};
 use super::film::Film;
 use super::harm::Harm;
+use super::heated::Heated;
 use super::masks::{Mask, Masked, Part, Plot};
 use super::materials::Materials;
 use crate::blend::way::{Along, Run};
@@ -123,6 +124,12 @@ impl Surface {
         self.coats.push(coat);
     }
 
+    /// Prints veils of an ink by the stamp of a thing: no brush takes anything up.
+    pub fn print(&mut self, ink: usize, on: Option<usize>, way: Way, veils: &[Reach]) {
+        let coat = self.coat(ink, on, way, veils);
+        self.coats.push(coat);
+    }
+
     /// Works what a brush still carries of an ink over a reach.
     pub fn spend(&mut self, ink: usize, on: Option<usize>, way: Way, reach: Reach) {
         let carried = self.brushes.carried().clone();
@@ -148,9 +155,11 @@ impl Surface {
         let footprint = self.materials.tool.kind.footprint_mm();
         let mut coat = Coat::laid(ink, run, way, way.span(extent.size), veils, footprint);
         coat.laid_at = self.seconds;
+        coat.took = self.materials.pass_seconds(ink, on, way, veils);
         coat.cover = self.cover();
         coat.sealed = self.embossing.sealed.len();
-        coat.skims = on.filter(|thing| self.raised.contains(thing));
+        let is_stamped = self.materials.masks.is_stamped(on);
+        coat.skims = on.filter(|thing| is_stamped || self.raised.contains(thing));
         self.embossing.is_bone_dry = false;
         coat
     }
@@ -193,6 +202,11 @@ impl Surface {
         self.coats.iter().rev().find_map(of)
     }
 
+    /// Whether a mask lay there when a coat was laid.
+    pub fn lay_under(&self, coat: &Coat, mask: Mask) -> bool {
+        self.covers[coat.cover].contains(&mask)
+    }
+
     /// Whether anything has been laid on a thing, or through another stencil of its set at the same place.
     pub fn is_in_register(&self, thing: usize) -> bool {
         self.has_on_one(thing, Masked::is_in_register)
@@ -232,6 +246,13 @@ impl Surface {
     /// Lifts a mask off it.
     pub fn uncover(&mut self, mask: Mask) {
         self.masks.retain(|lying| *lying != mask);
+    }
+
+    /// A mask that keeps heat away.
+    pub fn keeps_heat_away(&self) -> Option<Mask> {
+        let Heated { sheet, film } = self.materials.heated;
+        let is_spoilt = |mask: &&Mask| if self.materials.masks.is_film(**mask) { !film } else { !sheet };
+        self.masks.iter().find(is_spoilt).copied()
     }
 
     /// What is still damp in a plot where some of it lies.
@@ -299,7 +320,7 @@ impl Surface {
         self.seconds += seconds;
         for coat in &mut self.coats {
             let (least, _) = self.materials.touch_dry(coat.ink);
-            coat.is_dry |= self.seconds >= coat.laid_at + least;
+            coat.is_dry |= self.seconds >= coat.laid_at + coat.took + least;
         }
         self.films_pass();
         let hard_at = |since: u32| since + self.materials.dries_in(Figure::PasteDries).0;
@@ -324,10 +345,8 @@ impl Surface {
     pub fn dried_under(&self, ink: usize, on: Option<usize>) -> Option<usize> {
         let is_other = |coat: &&Coat| coat.ink != ink && self.is_on(coat.run, on);
         let coat = self.coats.iter().rev().find(is_other)?;
-        let veil = self.materials.seconds(Figure::LightPass, Some(coat.ink));
-        let laid = coat.laid_at + coat.veils() as u32 * veil;
         let (_, most) = self.materials.touch_dry(coat.ink);
-        (self.seconds > laid + most).then_some(coat.ink)
+        (self.seconds > coat.laid_at + coat.took + most).then_some(coat.ink)
     }
 
     /// Whether paste on it is still soft.

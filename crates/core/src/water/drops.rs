@@ -26,6 +26,12 @@ pub struct Drop {
 }
 
 impl Drop {
+    /// Whether any of it lies in a box, by its left top corner and its size in millimetres.
+    pub fn reaches(&self, corner: (f64, f64), size: (f64, f64)) -> bool {
+        let off = |at: f64, from: f64, long: f64| at - at.clamp(from, from + long);
+        off(self.x, corner.0, size.0).hypot(off(self.y, corner.1, size.1)) <= self.radius
+    }
+
     /// Where it lies.
     pub const fn oval(&self) -> Oval {
         Oval::round((self.x, self.y), self.radius)

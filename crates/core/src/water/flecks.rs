@@ -167,8 +167,7 @@ impl Flecks {
 
     fn is_clear(&self, drop: &Drop) -> bool {
         self.clear.iter().any(|Extent { corner, size }| {
-            let within = |at: f64, from: Length, long: Length| (from.mm()..=(from + long).mm()).contains(&at);
-            within(drop.x, corner.left, size.0) && within(drop.y, corner.top, size.1)
+            drop.reaches((corner.left.mm(), corner.top.mm()), (size.0.mm(), size.1.mm()))
         })
     }
 

@@ -425,7 +425,13 @@ fn the_run_sheet_ends_with_the_trim_and_the_card() {
     panel.card = Some(card);
     let steps = rosy_core::order::RunSheet::of(&panel, Units::Inches).steps;
     assert_eq!(steps.len(), without + 2, "steps ticked off before stay where they were");
-    assert!(steps[1].how.contains("Tape lines: 5/8 in from the left edge"), "{}", steps[1].how);
+    // Laid anew it is taped before the first ink, and peeled once the last is dry.
+    let panel = panel.laid();
+    let steps = rosy_core::order::RunSheet::of(&panel, Units::Inches).steps;
+    assert_eq!(steps.len(), without + 4);
+    let (tape, peel) = (&steps[2], &steps[steps.len() - 3]);
+    assert_eq!((tape.title.as_str(), peel.title.as_str()), ("Tape the edges", "Peel the tape off"));
+    assert!(tape.how.contains("5/8 in from every edge of the piece"), "{}", tape.how);
     let [.., trim, card] = steps.as_slice() else { panic!("two more steps") };
     assert!(trim.how.contains("the stop set to 4 in") && trim.care.is_some(), "{}", trim.how);
     assert!(

@@ -289,3 +289,88 @@ fn what_can_be_taken_back_is_called_what_was_done() {
     let refused: EditAsked = serde_json::from_value(seen).unwrap();
     assert!(refused.answer().is_err(), "what is not done has no name");
 }
+
+#[test]
+fn what_is_put_on_stands_beside_the_last_and_only_what_keeps_it_company_goes_along() {
+    let circles = vec![cover(json!({ "add": "circle" })); 2];
+    let two = all(panel(), &circles);
+    let [second, first] = two.scene.things.as_slice() else { panic!("two circles") };
+    assert_ne!(first.at, second.at);
+    // One laid right on the other stays where it is when that one is moved; its own shadow goes along.
+    let at = |thing: usize, to: f64| cover(json!({ "move": { "thing": thing, "across": to, "down": 0.5 } }));
+    let together = all(two, &[at(0, 0.5), at(1, 0.5), cover(json!({ "shadow": 0 })), at(0, 0.3)]);
+    let places: Vec<Point> = together.scene.things.iter().map(|thing| thing.at).collect();
+    assert!(places[0] == places[1] && places[1] != places[2], "{places:?}");
+}
+
+#[test]
+fn more_of_a_thing_lie_beside_it_as_far_as_there_is_room() {
+    let one = all(panel(), &[cover(json!({ "add": "circle" })), word(0, "percent", "30")]);
+    for lie in ["row", "grid", "scattered"] {
+        let more = cover(json!({ "more": { "thing": 0, "count": 4, "lie": lie } }));
+        let edited = made_with(&one, more, &drawer()).unwrap();
+        let things = &edited.panel.scene.things;
+        let found = things.len() - 1;
+        assert!((1..=4).contains(&found), "{lie}");
+        assert_eq!(edited.says.is_some(), found < 4, "{lie}: fewer than asked is said");
+        let names: std::collections::BTreeSet<&str> =
+            things.iter().map(|thing| thing.shape.name.as_str()).collect();
+        assert_eq!(names.len(), things.len());
+        let sizes: Vec<u16> = things.iter().map(|thing| thing.shape.percent).collect();
+        assert!(sizes.iter().all(|size| *size == 30));
+    }
+    // Where it fills the panel there is no room for another.
+    let large = all(panel(), &[cover(json!({ "add": "circle" })), word(0, "percent", "300")]);
+    let more = cover(json!({ "more": { "thing": 0, "count": 1, "lie": "row" } }));
+    assert!(made(&large, more).unwrap_err().says.contains("no room"));
+}
+
+#[test]
+fn words_fit_and_what_runs_off_is_said() {
+    let says = |panel: &Panel| rosy_core::judgement::unseen::told(panel).join(" ");
+    let word_on =
+        all(panel(), &[cover(json!({ "add": "word" })), word(0, "letters", "the tide comes in at six")]);
+    assert!(
+        says(&word_on).contains("runs off the panel") && says(&word_on).contains("% of its size it fits")
+    );
+    let fitted = made(&word_on, cover(json!({ "fit": 0 }))).unwrap();
+    assert_eq!(says(&fitted), "");
+    assert!(fitted.scene.things[0].shape.percent < word_on.scene.things[0].shape.percent);
+    // On three lines the same words fit larger.
+    let lines =
+        all(word_on, &[word(0, "letters", "the tide / comes in / at six"), cover(json!({ "fit": 0 }))]);
+    assert_eq!(says(&lines), "");
+    assert!(lines.scene.things[0].shape.percent > fitted.scene.things[0].shape.percent);
+    // Moved past the edge it is moved in again, as large as it was.
+    let moved = made(&lines, cover(json!({ "move": { "thing": 0, "across": 0.95, "down": 0.5 } }))).unwrap();
+    assert!(says(&moved).contains("moved in, it fits"), "{}", says(&moved));
+    let back = made(&moved, cover(json!({ "fit": 0 }))).unwrap();
+    assert_eq!(
+        (says(&back), back.scene.things[0].shape.percent),
+        (String::new(), lines.scene.things[0].shape.percent)
+    );
+}
+
+#[test]
+fn what_is_taken_unasked_is_the_panel_s_own_and_as_strong_as_what_is_laid_there() {
+    let mut drawer = drawer();
+    drawer.push(ink("Tar", [14.0, 1.0, -2.0], Kind::Dye));
+    let one = made(&panel(), cover(json!({ "add": "heart" }))).unwrap();
+    let ground = one.scene.ground[0].fields[0].veils;
+    // One ink: the panel's own, in as many passes as its neighbour has.
+    let goes = made_with(&one, word(0, "gets", "goes"), &drawer).unwrap().panel;
+    assert_eq!(goes.inks.len(), 1);
+    assert_eq!(goes.scene.things[0].blends()[0].fields[0].veils, ground);
+    // One more that the panel has not got: never a near-black.
+    let runs = made_with(&goes, word(0, "gets", "runs"), &drawer).unwrap().panel;
+    assert!(runs.inks.len() == 2 && runs.inks[1].name.as_str() != "Tar", "{:?}", runs.inks);
+    // A white heart's shadow is the darkest that is there, and never white.
+    let white = Panel { inks: vec![sail(), drawer[2].clone(), drawer[0].clone()], ..one.clone() };
+    let mut white = Panel { moves: Vec::new(), ..white };
+    let mut blend = white.scene.ground[0].clone();
+    blend.fields.extend([1, 2].map(|ink| rosy_core::blend::Field { ink, ..blend.fields[0] }));
+    white.scene.ground[0] = blend;
+    let shadow = made_with(&white, cover(json!({ "shadow": 0 })), &drawer).unwrap().panel;
+    let of = shadow.scene.things[1].blends()[0].fields[0].ink;
+    assert_eq!(shadow.inks[of].name.as_str(), "Cockle");
+}

@@ -20,6 +20,8 @@ mod run_sheets;
 mod searches;
 mod sittings;
 mod sources;
+mod stamps;
+mod taped_edges;
 mod techniques;
 mod verdicts;
 mod ways;

@@ -94,7 +94,8 @@ fn measures_name_the_edge_the_direction_starts_from() {
         let first = sheet.steps.iter().find(|step| step.ink == Some(0)).unwrap();
         assert!(first.how.contains(&format!("Start off the {}", way.from())), "{}", first.how);
         let last = sheet.steps.iter().find(|step| step.ink == Some(2)).unwrap();
-        assert!(last.how.contains(&format!("Start off the {}", way.to())), "{}", last.how);
+        let far = if way.has_two_ends() { "Start off the" } else { "Over the" };
+        assert!(last.how.contains(&format!("{far} {}", way.to())), "{}", last.how);
         assert_eq!(
             first.how.contains("marked along both edges"),
             matches!(way, Way::Corner { .. }),

@@ -2,7 +2,10 @@
 
 use proptest::prelude::*;
 use rosy_core::blend::{Blend, Way};
+use rosy_core::card::Card;
 use rosy_core::colour::Colour;
+use rosy_core::edges::Edges;
+use rosy_core::evening::around::ready;
 use rosy_core::evening::check::suffers;
 use rosy_core::evening::words::said;
 use rosy_core::evening::{Fault, Sitting, Told, What};
@@ -11,6 +14,7 @@ use rosy_core::learn::learned::By;
 use rosy_core::learn::pace::Own;
 use rosy_core::learn::{Figure, Pace};
 use rosy_core::moves::Technique;
+use rosy_core::order::RunSheet;
 use rosy_core::record::Made;
 use rosy_core::{Length, Panel, Units};
 
@@ -84,6 +88,48 @@ fn an_evening_worked_through_is_done_and_no_card_suffers_on_the_way() {
         let standing = part.standing();
         assert_eq!(suffers(&standing.evening, &standing.scheduled), [], "{upto}");
     }
+}
+
+#[test]
+fn the_bench_tells_what_the_run_sheet_tells_from_the_cut_to_the_card() {
+    let mut own = sitting(Kind::Dye, 2);
+    let mut fitting = Card::fitting(&own.cards[0].inked(), Units::Inches);
+    fitting.tape.border = Edges::all("1/4 in".parse().unwrap());
+    own.cards = vec![Panel { card: Some(fitting), ..own.cards[0].clone() }.laid(); 2];
+    // First the cut and what is put out, told once for both.
+    let standing = own.standing();
+    assert!(!standing.is_ready);
+    let first = ready(&own.cards.iter().collect::<Vec<_>>(), Units::Inches).unwrap();
+    let how: Vec<&str> = first.how.lines().collect();
+    assert!(first.title.contains("2 panels") && how.len() == 2, "{first:?}");
+    assert!(how[0].contains("2 times") && how[1].contains("Put out") && how[1].contains("tape"), "{how:?}");
+    assert!(first.care.unwrap().contains("blade"));
+    own.tell(&[told(0, 0, What::Begun), told(400, 1, What::Ready)]).unwrap();
+    assert!(own.standing().is_ready);
+    worked(&mut own, 200, |_| 1.0);
+    // Then what makes a card of each panel, as its run sheet has it.
+    let sheet = RunSheet::of(&own.cards[0], Units::Inches).steps;
+    let after: Vec<&str> =
+        sheet[2..].iter().filter(|step| step.at.is_none()).map(|step| step.title.as_str()).collect();
+    let left = |own: &Sitting| own.standing().closing(Units::Inches);
+    let titles: Vec<String> = left(&own).into_iter().map(|(_, _, step)| step.title).collect();
+    assert_eq!(titles, [&after[..], &after[..]].concat());
+    assert!(after.contains(&"Put the card together"));
+    // Each is told as it is done, and taken back.
+    for nth in 0..titles.len() {
+        let rest = left(&own);
+        assert_eq!(rest.len(), titles.len() - nth);
+        let (card, steps, _) = rest[0];
+        own.tell(&[told(500 + nth, 90_000 + nth as i64, What::Closed { card, steps })]).unwrap();
+    }
+    assert_eq!(left(&own), []);
+    own.tell(&[told(600, 95_000, What::TakenBack)]).unwrap();
+    assert_eq!(left(&own).len(), 1);
+    let (bad, none) = (What::Closed { card: 0, steps: 99 }, What::Closed { card: 9, steps: 1 });
+    assert!([bad, none].into_iter().all(|what| own.tell(&[told(700, 96_000, what)]).is_err()));
+    // One that is spilt is not put together.
+    own.tell(&[told(601, 97_000, What::Went { card: 1, fault: Fault::Spilt })]).unwrap();
+    assert!(left(&own).iter().all(|(card, ..)| *card == 0));
 }
 
 #[test]

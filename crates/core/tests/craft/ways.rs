@@ -65,7 +65,8 @@ fn turned(panel: &Panel) -> Panel {
     let point = |at: Point| Point { left: height - at.top, top: at.left };
     let way = |way: Way| match way {
         Way::Band { angle } => Way::Band { angle: (angle + 90) % 360 },
-        Way::Corner { from } => Way::Corner {
+        Way::Corner { from, round } => Way::Corner {
+            round,
             from: match from {
                 Corner::TopLeft => Corner::TopRight,
                 Corner::TopRight => Corner::BottomRight,
@@ -95,7 +96,8 @@ fn any_way() -> impl Strategy<Value = Way> {
     let point = move || (length(0, 4), length(0, 5)).prop_map(|(left, top)| Point { left, top });
     prop_oneof![
         (0_u16..360).prop_map(|angle| Way::Band { angle }),
-        prop::sample::select(&Corner::ALL[..]).prop_map(|from| Way::Corner { from }),
+        (prop::sample::select(&Corner::ALL[..]), any::<bool>())
+            .prop_map(|(from, round)| Way::Corner { from, round }),
         (point(), length(1, 5), length(1, 5)).prop_map(|(centre, across, down)| Way::Glow {
             centre,
             across,

@@ -5,15 +5,15 @@ use rosy_core::alter::{Alter, AlterError, Altered, altered};
 use rosy_core::blend::{Blend, Way};
 use rosy_core::colour::{Colour, Illuminant, Srgb};
 use rosy_core::ink::{Ink, Kind, Name, Paper, Paste, Powder, Surface as Face, Tool, ToolKind};
-use rosy_core::judgement::{Bow, Finding, Owned, Reading, Remedy, Rule, cleared, muddied};
+use rosy_core::judgement::{Finding, Owned, Reading, Remedy, Rule, cleared, muddied};
 use rosy_core::moves::{
     Breach, Move, Technique, WetStep, blot::Blot, dry::Dry, flick::Flick, heat::Heat, lift::Lift,
     mask_off::MaskOff, mask_on::MaskOn, mist::Mist, mist_mat::MistMat, press::Press, spray::Spray as Bottle,
     spread::Spread, swipe::Swipe,
 };
-use rosy_core::order::RunSheet;
 use rosy_core::order::check::check;
 use rosy_core::order::pieces::taken;
+use rosy_core::order::{Bow, RunSheet};
 use rosy_core::picture::{Picture, Size, draw};
 use rosy_core::place::{Extent, Point};
 use rosy_core::scene::{Loose, Pressing, Smoosh, Thing, Treatment};

@@ -380,13 +380,15 @@ pub async fn make_again(
 /// Which file, and on which paper.
 #[derive(Deserialize)]
 pub struct FileAsked {
-    /// In whose printer it goes.
-    #[serde(default = "letter")]
-    pub paper: pdf::Paper,
+    /// On which paper it is printed; the one that goes with the bench's measures where nothing is said.
+    paper: Option<pdf::Paper>,
 }
 
-fn letter() -> pdf::Paper {
-    pdf::Paper::Letter
+impl FileAsked {
+    /// The paper.
+    pub fn on(&self, units: Units) -> pdf::Paper {
+        self.paper.unwrap_or(pdf::Paper::of(units))
+    }
 }
 
 /// `GET /panels/{id}/card.{ending}`: all layers at true scale as `pdf` or `svg`, or the list of pieces as `csv`.
@@ -407,8 +409,8 @@ pub async fn file(
     };
     let Kept { value: panel, revision, .. } = store.one::<Panel>(caller.visitor.bench.id, id).await?;
     let name = format!("{} card", panel.name);
-    let key = format!("card {id} {revision} {ending} {:?} {units:?}", asked.paper);
-    let (paper, file) = (asked.paper, ending.clone());
+    let (paper, file) = (asked.on(units), ending.clone());
+    let key = format!("card {id} {revision} {ending} {paper:?} {units:?}");
     let body = room.made(caller.visitor.asker(), key, move || {
         let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel.inked(), units));
         let made = card

@@ -111,6 +111,6 @@ pub async fn file(
         );
     }
     let name = format!("{} masks", panel.name);
-    let of = (wanted.sheet.unwrap_or(SheetWanted::usual(units)), wanted.file.paper);
+    let of = (wanted.sheet.unwrap_or(SheetWanted::usual(units)), wanted.file.on(units));
     Ok(sheets(&room, caller.visitor.asker(), name, shapes, of, &ending, units).await?)
 }

@@ -4,14 +4,15 @@ use std::fmt::Write;
 
 use actix_web::{HttpResponse, web};
 use chrono::{DateTime, Utc};
-use rosy_core::Units;
 use rosy_core::ask::evening::{leftovers, says, titles};
+use rosy_core::evening::around::ready;
 use rosy_core::evening::sitting::OpenJoin;
 use rosy_core::evening::skip::without;
 use rosy_core::evening::words::said;
 use rosy_core::evening::{Sitting, Standing, Told, What};
 use rosy_core::learn::learned::told as told_time;
 use rosy_core::picture::file::Pace;
+use rosy_core::{Panel, Units};
 use rosy_store::{Kept, Store};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -36,6 +37,8 @@ pub struct View {
     has_begun: bool,
     /// What comes next, in order.
     steps: Vec<StepView>,
+    /// Whether something is made, and can go into the record.
+    is_made: bool,
     /// How many steps are done, and how many there are in all.
     done: usize,
     all: usize,
@@ -68,11 +71,11 @@ struct StepView {
     care: Vec<String>,
     /// The ink's colour, where one is laid.
     colour: Option<String>,
-    heats: bool,
-    /// How many of the card's moves are made once it is done.
-    moves: usize,
+    /// What is told once it is done.
+    tell: What,
     begins: i64,
-    ends: i64,
+    /// When it ends by the plan; nothing where it takes the time it takes.
+    ends: Option<i64>,
     picture: String,
     /// Whether it can be left out.
     skips: bool,
@@ -106,6 +109,9 @@ impl View {
         let time = |seconds: i64| at + 1000 * seconds;
         let cards = &standing.evening.cards;
         let scheduled = &standing.scheduled;
+        let picture = |card: usize, after: usize| {
+            format!("/evenings/{id}/cards/{card}.png?after={after}&seen={}", drawn_from(&cards[card]))
+        };
         let step = |(nth, step): (usize, &rosy_core::evening::Step)| {
             let card = &cards[step.card];
             // What comes later is asked when it comes.
@@ -118,16 +124,13 @@ impl View {
                 how: words.how,
                 care: words.care,
                 colour: words.ink.map(|ink| crate::pages::cover::pip(&card.inks[ink]).1),
-                heats: step.heats,
-                moves: step.moves.end,
+                tell: match step.heats {
+                    true => What::Heated { card: step.card },
+                    false => What::Done { card: step.card, moves: step.moves.end },
+                },
                 begins: time(step.begins),
-                ends: time(step.ends),
-                picture: format!(
-                    "/evenings/{id}/cards/{}.png?after={}&seen={}",
-                    step.card,
-                    step.moves.end,
-                    drawn_from(card)
-                ),
+                ends: Some(time(step.ends)),
+                picture: picture(step.card, step.moves.end),
                 skips,
             }
         };
@@ -142,12 +145,43 @@ impl View {
             };
             (until > now).then(|| DryingView { card, name: names[card].clone(), from, until })
         };
+        // What is told on either side of the inking.
+        let around = |(card, step): (usize, rosy_core::order::Step), tell: What, begins: i64| StepView {
+            card,
+            name: names[card].clone(),
+            title: step.title,
+            how: step.how.lines().map(str::to_owned).collect(),
+            care: step.care.into_iter().collect(),
+            colour: None,
+            tell,
+            begins,
+            ends: None,
+            picture: picture(card, step.after_moves),
+            skips: false,
+        };
+        let tonight: Vec<usize> = (0..cards.len()).filter(|card| !scheduled.later.contains(card)).collect();
+        let own: Vec<&Panel> = tonight.iter().map(|card| &cards[*card]).collect();
+        let first = (!standing.is_ready).then(|| ready(&own, units)).flatten();
+        let first = first.map(|step| around((tonight[0], step), What::Ready, at));
+        let closing: Vec<StepView> = standing
+            .closing(units)
+            .into_iter()
+            .map(|(card, steps, step)| {
+                let dry = scheduled.done.get(card).copied().flatten().unwrap_or_default();
+                around((card, step), What::Closed { card, steps }, time(dry.max(0)))
+            })
+            .collect();
+        let closed: usize = standing.cards.iter().map(|stand| stand.closed).sum();
+        let done = usize::from(standing.is_ready) + standing.done.len() + closed;
+        let to_do = first.iter().len() + scheduled.steps.len() + closing.len();
+        let inked = scheduled.steps.iter().take(AHEAD).enumerate().map(step);
         View {
             now,
             has_begun: standing.at.is_some(),
-            steps: scheduled.steps.iter().take(AHEAD).enumerate().map(step).collect(),
-            done: standing.done.len(),
-            all: standing.done.len() + scheduled.steps.len(),
+            steps: first.into_iter().chain(inked).chain(closing).take(AHEAD).collect(),
+            done,
+            all: done + to_do,
+            is_made: !sitting.finished().is_empty(),
             last: standing.done.last().map(|(card, ..)| CardView { card: *card, name: names[*card].clone() }),
             clocks: standing.cards.iter().enumerate().filter_map(clock).collect(),
             finish: time(scheduled.cost.finish),
@@ -316,7 +350,12 @@ fn steps(sitting: &Sitting, units: Units) -> Vec<(String, String, i64, i64)> {
     let (standing, names) = (sitting.standing(), sitting.names());
     let titles: Vec<Vec<String>> = standing.evening.cards.iter().map(|card| titles(card, units)).collect();
     let step = |step: &rosy_core::evening::Step| {
-        (names[step.card].clone(), says(&titles[step.card], step), step.begins, step.ends)
+        (
+            names[step.card].clone(),
+            says(&standing.evening.cards[step.card], &titles[step.card], step),
+            step.begins,
+            step.ends,
+        )
     };
     standing.scheduled.steps.iter().map(step).collect()
 }

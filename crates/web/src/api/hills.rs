@@ -90,7 +90,7 @@ impl Hills {
         let way = blend.way;
         let (lying, turned) = match way {
             Way::Band { angle } => (matches!(angle, 0..=44 | 136..=224 | 316..), matches!(angle, 136..=315)),
-            Way::Corner { from } => (false, from.away().1 < 0.0),
+            Way::Corner { from, .. } => (false, from.away().1 < 0.0),
             _ => (false, false),
         };
         let on_ruler = matches!(way, Way::Band { angle } if angle % 90 == 0);

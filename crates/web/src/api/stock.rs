@@ -33,7 +33,8 @@ pub async fn file(
         "csv" => "text/csv; charset=utf-8",
         _ => return Err(Problem::Missing("file").into()),
     };
-    let (units, paper, file) = (asked.told_in(), wanted.paper, ending.clone());
+    let (units, file) = (asked.told_in(), ending.clone());
+    let paper = wanted.on(caller.visitor.units());
     let body = room.done(caller.visitor.asker(), move || {
         let drawn: Vec<_> = plan.sheets.iter().map(|cut| drawing::sheet(cut, &asked, units)).collect();
         match file.as_str() {

@@ -19,6 +19,7 @@ use rosy_core::learn::Pace;
 use rosy_core::record::Made;
 use rosy_core::shape::Shape;
 use rosy_core::supply::Shelf;
+use rosy_core::surface::Heated;
 use rosy_store::Thing;
 use rosy_store::archive::Arrived;
 use serde::de::{DeserializeOwned, Deserializer, SeqAccess, Visitor};
@@ -372,6 +373,7 @@ fn checked(kind: &str, body: &str) -> Result<(), String> {
         Batch::KIND => of::<Batch>(body).map(drop),
         Made::KIND => well(of::<Made>(body)?.panel.check()),
         Pace::KIND => well(of::<Pace>(body)?.check()),
+        Heated::KIND => of::<Heated>(body).map(drop),
         Shelf::KIND if of::<Shelf>(body)?.is_possible() => Ok(()),
         Shelf::KIND => Err("something there goes no way at all".into()),
         Sitting::KIND => {

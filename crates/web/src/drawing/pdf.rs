@@ -4,9 +4,11 @@
 //! strip: cut along the crosses of one and lay it on those of the next.
 
 use pdf_writer::{Content, Finish, Name, Pdf, Rect, Ref, Str, TextStr};
+use rosy_core::Units;
 use rosy_core::drawing::Drawing;
 
 use super::art::{Art, Box4, Look, Outline, Pen, ready, words};
+use super::faces::{Faces, Stretch};
 use crate::say::{Run, runs};
 
 /// Points in a millimetre.
@@ -31,6 +33,14 @@ pub enum Paper {
 }
 
 impl Paper {
+    /// The one that is bought where these measures are used.
+    pub const fn of(units: Units) -> Paper {
+        match units {
+            Units::Inches => Paper::Letter,
+            Units::Millimetres => Paper::A4,
+        }
+    }
+
     fn size(self) -> (f64, f64) {
         match self {
             Paper::Letter => (215.9, 279.4),
@@ -47,29 +57,40 @@ struct Page {
 
 /// Writes drawings as a PDF file.
 pub fn pages(title: &str, drawings: &[Drawing], paper: Paper) -> Vec<u8> {
-    let pages: Vec<Page> = drawings.iter().flat_map(|drawing| laid(title, drawing, paper)).collect();
+    let mut faces = Faces::new();
+    let mut pages: Vec<Page> = Vec::new();
+    for drawing in drawings {
+        pages.extend(laid(title, drawing, paper, &mut faces));
+    }
     let mut pdf = Pdf::new();
-    let (catalog, tree, font, info) = (Ref::new(1), Ref::new(2), Ref::new(3), Ref::new(4));
+    let (catalog, tree, info) = (Ref::new(1), Ref::new(2), Ref::new(3));
+    let (first_face, first_page) = (4, 4 + faces.objects());
     pdf.catalog(catalog).pages(tree);
     pdf.document_info(info).title(TextStr(title)).creator(TextStr("Rosy Veil"));
-    let id = |n: usize| Ref::new(5 + 2 * n as i32);
-    let content = |n: usize| Ref::new(6 + 2 * n as i32);
+    let id = |n: usize| Ref::new(first_page + 2 * n as i32);
+    let content = |n: usize| Ref::new(first_page + 1 + 2 * n as i32);
     pdf.pages(tree).kids((0..pages.len()).map(id)).count(pages.len() as i32);
     for (n, Page { size, content: drawn }) in pages.into_iter().enumerate() {
         let mut page = pdf.page(id(n));
         page.media_box(Rect::new(0.0, 0.0, (size.0 * POINT) as f32, (size.1 * POINT) as f32));
         page.parent(tree);
         page.contents(content(n));
-        page.resources().fonts().pair(Name(b"F1"), font);
+        let mut resources = page.resources();
+        let mut fonts = resources.fonts();
+        for (face, font) in faces.written(first_face) {
+            fonts.pair(Name(Faces::named(face).as_bytes()), font);
+        }
+        fonts.finish();
+        resources.finish();
         page.finish();
         pdf.stream(content(n), &drawn.finish());
     }
-    pdf.type1_font(font).base_font(Name(b"Helvetica")).encoding_predefined(Name(b"WinAnsiEncoding"));
+    faces.write(&mut pdf, first_face);
     pdf.finish()
 }
 
 /// A drawing on one page, or on as many as it takes.
-fn laid(title: &str, drawing: &Drawing, paper: Paper) -> Vec<Page> {
+fn laid(title: &str, drawing: &Drawing, paper: Paper, faces: &mut Faces) -> Vec<Page> {
     let ready = ready(drawing, LETTERS, Look::Print);
     let Box4(left, top, width, height) = ready.extent;
     let upright = paper.size();
@@ -90,7 +111,7 @@ fn laid(title: &str, drawing: &Drawing, paper: Paper) -> Vec<Page> {
     let mut pages = Vec::new();
     for row in 0..down {
         for column in 0..across {
-            let mut pen = Nib { content: Content::new(), high: size.1 };
+            let mut pen = Nib { content: Content::new(), high: size.1, faces: &mut *faces };
             // The drawing's corner on this page; a whole one stands in the middle.
             let along = |n: usize, of: usize, long: f64, free: f64| {
                 if of == 1 { MARGIN + (free - long) / 2.0 } else { MARGIN - n as f64 * (free - OVERLAP) }
@@ -117,13 +138,14 @@ fn laid(title: &str, drawing: &Drawing, paper: Paper) -> Vec<Page> {
 }
 
 /// Draws in millimetres from the top left corner of a page.
-struct Nib {
+struct Nib<'a> {
     content: Content,
+    faces: &'a mut Faces,
     /// The page's height: PDF measures upwards.
     high: f64,
 }
 
-impl Nib {
+impl Nib<'_> {
     fn x(&self, mm: f64) -> f32 {
         (mm * POINT) as f32
     }
@@ -175,7 +197,7 @@ impl Nib {
                 &Outline::Oval(Box4(x, y, w, h)) => {
                     let (rx, ry) = (w / 2.0, h / 2.0);
                     let (cx, cy) = (x + dx + rx, y + dy + ry);
-                    let at = |nib: &Nib, a: f64, b: f64| (nib.x(cx + a * rx), nib.y(cy + b * ry));
+                    let at = |nib: &Nib<'_>, a: f64, b: f64| (nib.x(cx + a * rx), nib.y(cy + b * ry));
                     let (sx, sy) = at(self, 1.0, 0.0);
                     self.content.move_to(sx, sy);
                     for (one, other, to) in [
@@ -240,19 +262,33 @@ impl Nib {
                 ]),
             }
         }
-        let wide: f64 = set.iter().map(|(text, high, _)| helvetica(text) * high).sum();
+        let wide: f64 = set.iter().map(|(text, high, _)| self.faces.wide(text) * high).sum();
         // Along the text, and up from its line.
         let place = |along: f64, up: f64| {
             if turned { (x + 0.35 * high - up, y - along) } else { (x + along, y + 0.35 * high - up) }
         };
         let mut along = -share * wide;
         for (text, size, up) in set {
-            let (px, py) = place(along, up);
-            let (px, py) = (self.x(px), self.y(py));
-            self.content.begin_text().set_font(Name(b"F1"), (size * POINT) as f32);
-            let matrix = if turned { [0.0, 1.0, -1.0, 0.0, px, py] } else { [1.0, 0.0, 0.0, 1.0, px, py] };
-            self.content.set_text_matrix(matrix).show(Str(&win_ansi(&text))).end_text();
-            along += helvetica(&text) * size;
+            for Stretch { face, bytes, wide } in self.faces.set(&text) {
+                if bytes.is_empty() {
+                    let corners = [(0.08, 0.0), (0.52, 0.0), (0.52, 0.7), (0.08, 0.7)];
+                    let corner = |(right, above): (f64, f64)| place(along + right * size, up + above * size);
+                    let corners: Vec<[f64; 2]> = corners.map(corner).map(|(x, y)| [x, y]).into();
+                    self.pen(Pen { colour: words(), wide: 0.06, dashed: false });
+                    self.path(&[Outline::Run(corners)], (0.0, 0.0));
+                    self.content.stroke();
+                    along += wide * size;
+                    continue;
+                }
+                let (px, py) = place(along, up);
+                let (px, py) = (self.x(px), self.y(py));
+                let font = Faces::named(face);
+                self.content.begin_text().set_font(Name(font.as_bytes()), (size * POINT) as f32);
+                let matrix =
+                    if turned { [0.0, 1.0, -1.0, 0.0, px, py] } else { [1.0, 0.0, 0.0, 1.0, px, py] };
+                self.content.set_text_matrix(matrix).show(Str(&bytes)).end_text();
+                along += wide * size;
+            }
         }
     }
 
@@ -294,42 +330,9 @@ impl Nib {
             0.0,
         );
         self.letters((MARGIN + 66.0, y + 5.2), 3.4, false, name, 0.0);
+        if self.faces.has_boxes {
+            let says = "A letter that this program has not got stands as a box.";
+            self.letters((MARGIN + 66.0, y + 8.6), 2.6, false, says, 0.0);
+        }
     }
-}
-
-/// The width of a text as a multiple of its height (Helvetica's published metrics, rounded).
-fn helvetica(text: &str) -> f64 {
-    let wide = |c: char| match c {
-        'i' | 'j' | 'l' | '\'' | '|' => 0.222,
-        ' ' | 't' | 'f' | '.' | ',' | ':' | ';' | '/' | '!' | 'I' | '·' => 0.278,
-        'r' | '-' | '(' | ')' => 0.333,
-        'c' | 'k' | 's' | 'v' | 'x' | 'y' | 'z' | 'J' => 0.5,
-        'm' | 'M' => 0.833,
-        'w' | 'C' | 'D' | 'H' | 'N' | 'R' | 'U' => 0.722,
-        'A' | 'B' | 'E' | 'K' | 'P' | 'S' | 'V' | 'X' | 'Y' => 0.667,
-        'G' | 'O' | 'Q' => 0.778,
-        'F' | 'T' | 'Z' => 0.611,
-        'W' => 0.944,
-        '%' => 0.889,
-        '×' => 0.584,
-        _ => 0.556,
-    };
-    text.chars().map(wide).sum()
-}
-
-/// A text in the encoding of the font; letters it lacks become question marks.
-fn win_ansi(text: &str) -> Vec<u8> {
-    let byte = |c: char| match c {
-        '–' => 0x96,
-        '—' => 0x97,
-        '‘' => 0x91,
-        '’' => 0x92,
-        '“' => 0x93,
-        '”' => 0x94,
-        '…' => 0x85,
-        '€' => 0x80,
-        c if c.is_ascii() || ('\u{a0}'..='\u{ff}').contains(&c) => c as u8,
-        _ => b'?',
-    };
-    text.chars().map(byte).collect()
 }

@@ -22,7 +22,7 @@ pub fn picture(shape: &Shape, outline: &Outline, findings: &[Finding]) -> String
     let pen = long / 320.0;
     let inside = match shape.used {
         Use::Stencil => OPENING,
-        Use::Mask | Use::Tape | Use::Slide | Use::Raised => PLUG,
+        Use::Mask | Use::Tape | Use::Slide | Use::Raised | Use::Stamp => PLUG,
     };
     let mut svg = format!(
         "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"{left:.3} {top:.3} {width:.3} {height:.3}\" role=\"img\" aria-label=\"The shape on its sheet\">\
@@ -58,7 +58,7 @@ pub fn small(outline: &Outline, used: Use) -> String {
     let side = 1.12 * wide.max(high);
     let (ground, inside) = match used {
         Use::Stencil => (SHEET, OPENING),
-        Use::Mask | Use::Tape | Use::Slide | Use::Raised => ("none", PLUG),
+        Use::Mask | Use::Tape | Use::Slide | Use::Raised | Use::Stamp => ("none", PLUG),
     };
     let half = 0.5 * side;
     format!(

@@ -12,6 +12,7 @@ use rosy_core::panel::PanelError;
 use rosy_core::place::Point;
 use rosy_core::record::Made;
 use rosy_core::shape::Shape;
+use rosy_core::surface::Heated;
 use rosy_core::{Length, Panel, Units};
 use rosy_store::{Kept, Scope, Store};
 use serde::{Deserialize, Serialize};
@@ -285,20 +286,22 @@ pub async fn begin(
     units: Units,
 ) -> Result<Panel, Problem> {
     let (width, height) = size.unwrap_or_else(|| usual_sizes(units)[0].0);
-    let (paper, tools, number) = to_hand(store, bench).await?;
+    let (paper, tools, heated, number) = to_hand(store, bench).await?;
     let name = format!("Panel {number}").parse().map_err(|_| Problem::Broken)?;
     let mut panel = Panel::bare(name, width, height, paper, demo::plain_tool(), number).with_desk(&tools);
+    panel.heated = heated;
     panel.card = Some(Card::fitting(&panel.inked(), units));
     panel.check().map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
     Ok(panel)
 }
 
-/// The maker's own card and tools, and the number that the next panel has.
-async fn to_hand(store: &Store, bench: Uuid) -> Result<(Paper, Vec<Tool>, u32), Problem> {
+/// The maker's own card and tools, over what she heats, and the number that the next panel has.
+async fn to_hand(store: &Store, bench: Uuid) -> Result<(Paper, Vec<Tool>, Heated, u32), Problem> {
     let paper = store.all::<Paper>(bench).await?.into_iter().next_back();
     let tools: Vec<Tool> = store.all::<Tool>(bench).await?.into_iter().rev().map(|kept| kept.value).collect();
     let number = store.count::<Panel>(bench).await? as u32 + 1;
-    Ok((paper.map_or_else(demo::plain_paper, |kept| kept.value), tools, number))
+    let heated = store.only::<Heated>(bench).await?.1;
+    Ok((paper.map_or_else(demo::plain_paper, |kept| kept.value), tools, heated, number))
 }
 
 /// From where a piece is inked.
@@ -322,10 +325,10 @@ pub async fn new_piece(
 ) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
     let shape = store.one::<Shape>(bench, *id).await?.value;
-    let (paper, tools, number) = to_hand(&store, bench).await?;
+    let (paper, tools, heated, number) = to_hand(&store, bench).await?;
     let refused = |error: PanelError| Problem::Refused(sentence(&error.to_string()));
     let piece = Panel::piece(shape, paper, demo::plain_tool(), number).map_err(refused)?;
-    let mut piece = piece.with_desk(&tools);
+    let mut piece = Panel { heated, ..piece.with_desk(&tools) };
     if matches!(sent.form.from, PieceFrom::Heart) {
         let reach = piece.width.max(piece.height) / 2;
         let centre = Point { left: piece.width / 2, top: piece.height / 2 };

@@ -130,6 +130,7 @@ pub struct Told {
     order: String,
     spared: String,
     cuts: Vec<CutRow>,
+    is_inches: bool,
 }
 
 impl Told {
@@ -152,6 +153,7 @@ impl Told {
             order: chosen.map(|way| order(panel, way)).unwrap_or_default(),
             spared: chosen.map(|way| spared(panel, way)).unwrap_or_default(),
             cuts: cuts(panel),
+            is_inches: units == Units::Inches,
             ways: ways.iter().map(|way| WayRow::of(way, panel)).collect(),
         }
     }
@@ -175,7 +177,7 @@ impl Told {
             .map_or_else(String::new, |words| (*words).to_owned())
     }
 
-    fn uses(&self) -> [(String, &'static str); 5] {
+    fn uses(&self) -> [(String, &'static str); 6] {
         Use::ALL.map(|of| (word(of), of.words()))
     }
 }
@@ -268,6 +270,7 @@ impl Sentence {
 /// What a thing gets, in the word of its sentence.
 fn gets(thing: &Thing) -> &'static str {
     match thing.blends().first() {
+        Some(Blend { fields, .. }) if thing.shape.used == Use::Stamp && !fields.is_empty() => "stamped",
         Some(Blend { fields, .. }) if fields.len() > 1 => "runs",
         Some(blend) if blend.is_fading() => "fades",
         Some(Blend { fields, .. }) if !fields.is_empty() => "goes",

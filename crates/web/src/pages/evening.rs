@@ -327,7 +327,7 @@ fn drawn(id: Uuid, sitting: &Sitting, shelf: &Shelf, frame: Frame, wrong: Option
     };
     let printed = |step: &Step| {
         let brush = step.readied.and_then(|readied| scheduled.desk.says(readied));
-        let (name, says) = (names[step.card].clone(), says(&titles[step.card], step));
+        let (name, says) = (names[step.card].clone(), says(&cards[step.card], &titles[step.card], step));
         (clock(gone + step.begins), name, says, brush)
     };
     let count = cards.len() - scheduled.later.len();
@@ -404,7 +404,7 @@ impl Drawn {
         };
         let last = own.iter().rev().find_map(|m| m.drying(&card.inks));
         let seconds = last.map_or(0, |figure| dries(figure, laying.map(|laying| laying.ink)));
-        let says = says(&titles[step.card], step);
+        let says = says(card, &titles[step.card], step);
         Drawn { card: step.card, from, to, colour, says, is_done, dries: i64::from(seconds) }
     }
 }

@@ -465,7 +465,7 @@ pub async fn blank(
     let family = family::find(&begun.family).map_err(|_| Problem::Missing("shape"))?;
     let name = family.words.trim_start_matches("an ").trim_start_matches("a ");
     let name = capital(name).parse().map_err(|_| Problem::Missing("shape"))?;
-    let shape = Shape::new(name, Figure::Drawn(Drawn::usual(family)));
+    let shape = Shape::new(name, Figure::Drawn(Drawn::usual_in(family, visitor.units())));
     let form = ShapeForm::of(&shape, visitor.units());
     page(
         &ShapePage::of(&visitor, &store, &room, None, form, (SheetWanted::usual(visitor.units()), false))
@@ -588,7 +588,7 @@ pub async fn redo(sent: Sent<Nothing>, store: web::Data<Store>) -> Result<HttpRe
 
 /// The choices of a page.
 impl ShapePage {
-    fn uses(&self) -> [(String, &'static str); 5] {
+    fn uses(&self) -> [(String, &'static str); 6] {
         Use::ALL.map(|of| (word(of), of.words()))
     }
     fn materials(&self) -> Vec<(String, &'static str)> {

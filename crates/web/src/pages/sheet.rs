@@ -6,12 +6,13 @@ use rosy_core::Panel;
 use rosy_core::ink::Tool;
 use rosy_core::ink::tool::lies_beside;
 use rosy_core::learn::Pace;
-use rosy_core::moves::light_passes;
+use rosy_core::moves::{Technique, light_passes};
 use rosy_core::order::check::{Broken, check};
 use rosy_core::order::hand::{Deed, HandError, changed};
 use rosy_core::order::{Cost, RunSheet, Step};
 use rosy_core::supply::Shelf;
-use rosy_store::{Kept, Store};
+use rosy_core::surface::Heated;
+use rosy_store::{Change, Kept, Scope, Store};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -44,6 +45,9 @@ struct SheetPage {
     tool: String,
     /// The tools that are owned and could lie on its desk.
     desk: Vec<OnDesk>,
+    heated: Heated,
+    /// Whether something of low-tack sheet, or a stencil of film, lies on it at some time.
+    is_masked: (bool, bool),
     inks: Vec<(String, String)>,
     /// Pixels to the inch of a step's picture.
     dpi: u32,
@@ -104,10 +108,20 @@ pub async fn show(
         paper: panel.paper.name.to_string(),
         tool: panel.tool.name.to_string(),
         desk,
+        heated: panel.heated,
+        is_masked: masked(&panel),
         inks: panel.inks.iter().map(|ink| (format!("{}, {}", ink.name, ink.kind), colour(ink))).collect(),
         dpi: (260.0 / panel.height.inches()).round().clamp(20.0, 120.0) as u32,
         state: say::json_in_page(&State::from(state)),
     })
+}
+
+/// Whether something of low-tack sheet, or a stencil of film, lies on a panel at some time.
+fn masked(panel: &Panel) -> (bool, bool) {
+    let masks = panel.materials().masks.clone();
+    let lying: Vec<bool> =
+        panel.moves.iter().filter_map(|m| m.mask()).map(|mask| masks.is_film(mask)).collect();
+    (lying.contains(&false), lying.contains(&true))
 }
 
 /// A rule that a move breaks.
@@ -237,6 +251,49 @@ impl OnDesk {
 #[derive(Deserialize)]
 pub struct Desk {
     tool: Uuid,
+}
+
+/// Over what heat may come near.
+#[derive(Clone, Copy, Deserialize)]
+#[serde(rename_all = "lowercase")]
+enum Over {
+    Sheet,
+    Film,
+}
+
+/// It turned the other way.
+#[derive(Deserialize)]
+pub struct Heat {
+    over: Over,
+}
+
+/// `POST /panels/{id}/heat`: dries this panel with heat over masks from now on, and those begun later, or no more.
+pub async fn heat(
+    sent: Sent<Heat>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageProblem> {
+    let bench = sent.visitor.bench.id;
+    let state = store.panel(bench, *id).await?;
+    let mut heated = state.panel.heated;
+    let (turned, over) = match sent.form.over {
+        Over::Sheet => (&mut heated.sheet, "low-tack sheet"),
+        Over::Film => (&mut heated.film, "film stencils"),
+    };
+    *turned = !*turned;
+    let label = if *turned { format!("heat over {over}") } else { format!("no heat over {over}") };
+    let change = move |panel: Panel| Ok(Panel { heated, ..panel }.laid());
+    saving(&sent.visitor, &store, &room, *id).change(&state, change, &label).await?;
+    let (only, before) = store.only::<Heated>(bench).await?;
+    if before != heated {
+        let change = match only {
+            Some(only) => Change::replace(only, &before, &heated)?,
+            None => Change::add(Uuid::now_v7(), &heated)?,
+        };
+        store.change(bench, Scope::Bench, &label, vec![change]).await?;
+    }
+    Ok(see(format!("/panels/{}/sheet#desk", *id)))
 }
 
 /// `POST /panels/{id}/desk`: puts a tool on the desk beside the first, or takes it off; the moves are planned anew for it.

@@ -145,6 +145,7 @@ async fn two_counts_are_kept_as_they_are_written() {
             .await;
     }
     browser.until("told", "!document.querySelector('[data-replan]').hidden").await;
+    browser.until("both kept", "document.querySelectorAll('[data-kept]').length === 2").await;
     browser
         .write(
             ".stock-list ul:first-of-type .stock-row:nth-of-type(3) .count",

@@ -46,9 +46,14 @@ impl Bow {
         Bow { mm: 1.5 * strain / thick * long * long / 8.0 }
     }
 
+    /// Whether it is to be flattened before it is trimmed or glued.
+    pub fn is_seen(self) -> bool {
+        self.mm >= FLAT
+    }
+
     /// In a sentence, with what flattens it.
     pub fn says(self, units: Units) -> String {
-        if self.mm < FLAT {
+        if !self.is_seen() {
             return "It dries nearly flat: a book on it overnight does the rest.".into();
         }
         let step = match units {
