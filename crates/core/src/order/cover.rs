@@ -214,7 +214,8 @@ impl<'a> Scenery<'a> {
     }
 
     fn all_told(&self, going: &Going) -> Effort {
-        let last = usize::from(things_of(going.done).into_iter().any(|at| self.is_inked(at)));
+        // What is damp dries at the end, if not before.
+        let last = usize::from(going.is_damp);
         let pieces = self.frames + going.together.iter().map(|most| usize::from(*most)).sum::<usize>();
         Effort { pieces, dryings: going.effort.dryings + last, ..going.effort }
     }

@@ -157,8 +157,11 @@ fn dried(made: &[Move], laid: Vec<Move>, materials: &Arc<Materials>) -> Vec<Move
     moves.extend(with_brushes(surface_after(materials.clone(), made), laid));
     // Where water has come over it since, it has been looked at and has dried.
     let last = moves.iter().rfind(|m| m.stays());
+    // After what was melted there is nothing left to dry.
+    let is_melted = matches!(last, Some(Move::Melt(_)));
     if last.is_some_and(|last| !last.wets()) && moves.iter().any(|m| m.laying().is_some()) {
-        moves.extend([Look {}.into(), Dry {}.into()]);
+        moves.push(Look {}.into());
+        moves.extend((!is_melted).then(|| Dry {}.into()));
     }
     wiped_off(made.len(), moves, materials)
 }

@@ -72,6 +72,7 @@ fn lines_are_stamped_in_powder_over_a_finished_blend() {
         // The blend is finished and dry; then the bag, sticky ink on a stamp, powder, heat.
         let order = ["ground", "dry", "anti-static", "sticky", "powder", "melt", "cool"].map(place);
         assert!(order.is_sorted(), "{told:?}");
+        assert_eq!(told.last().map(String::as_str), Some("cool"), "nothing is left to dry");
         assert!(!told.iter().any(|one| one.contains("frame")), "{told:?}");
         assert_eq!(check(&panel), []);
         // What it lies over is under it.
