@@ -218,6 +218,10 @@ Alpine.data("doing", () => ({
   get isAtWork() {
     return this.hasBegun && Boolean(this.step) && !this.isAway;
   },
+  /** Whether something lies on the card, or is about to: before that nothing can be damp or go wrong. */
+  get isInking() {
+    return this.isAtWork && this.step.tell !== "ready";
+  },
   get canSkip() {
     return this.isAtWork && this.past === 0 && this.step.skips;
   },

@@ -3,7 +3,7 @@
 
 const meta = (name) => document.querySelector(`meta[name="rosy-${name}"]`).content;
 
-/** Characters that a browser sends on while its page is left, however many such are under way. */
+/** Characters, or bytes of a picture, that a browser sends on while its page is left, however many such are under way. */
 const LITTLE = 2000;
 
 /** Asks the program; an answer that refuses or never comes is thrown as an Error with what to say. */
@@ -11,7 +11,7 @@ export async function ask(method, address, body) {
   const sent = { method, headers: { "x-rosy-token": meta("token"), "content-type": "application/json" } };
   if (body !== undefined) sent.body = typeof body === "string" || body instanceof Blob ? body : JSON.stringify(body);
   // What is little goes through though the page is left, as browsers allow; what is more waits in the browser's own store instead.
-  sent.keepalive = (sent.body?.length ?? 0) < LITTLE;
+  sent.keepalive = (sent.body?.size ?? sent.body?.length ?? 0) < LITTLE;
   let answer;
   try {
     answer = await fetch(address, sent);

@@ -18,13 +18,14 @@ export function together(first, second, joined) {
 }
 
 /**
- * What a page with such a line has: where it asks, what it calls the line, and how changes are joined. A page says what it
+ * What a page with such a line has: where it asks, what it calls the line, how changes are joined, and which go further each time
+ * they are pressed. A page says what it
  * asks beside the panel (`asks`), takes what is answered (`seen`), and shows what was refused (`refuse`, `refused`).
  *
  * A change lies in this browser from the moment it is made until the panel it leads to waits to be kept: a page that is left
  * before the answer comes has its changes made by the next.
  */
-export function line({ address, name, joined }) {
+export function line({ address, name, joined, repeats = [] }) {
   return {
     asking: false,
     inches: 1,
@@ -83,7 +84,7 @@ export function line({ address, name, joined }) {
       const waits = change && this.line.at(-1)?.change;
       if (!waits || JSON.stringify(waits) !== JSON.stringify(change)) return false;
       const value = Object.values(change)[0];
-      return joined(kindOf(change), value, value) === null;
+      return !repeats.includes(kindOf(change)) && joined(kindOf(change), value, value) === null;
     },
     wish(wish) {
       if (this.isPressedAgain(wish)) return;

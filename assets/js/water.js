@@ -30,7 +30,7 @@ const PLAIN = ["mat", "no-mat", "patch", "press", "three"];
 Alpine.directive("measure", measure);
 Alpine.data("water", () => ({
   ...keeper(document.querySelector("[data-panel]")),
-  ...line({ address: "/api/panels/water", name: "water", joined }),
+  ...line({ address: "/api/panels/water", name: "water", joined, repeats: ["less", "more"] }),
   picture: "",
   mat: "",
   patches: [],

@@ -231,7 +231,7 @@ fn is_near_black(ink: &Ink) -> bool {
     ink.lab().l < NEAR_BLACK
 }
 
-/// The light passes that what stands round a thing is laid in, most often; nothing where nothing is.
+/// The most light passes that an ink of a thing, or else of what stands round it, is laid in; nothing where nothing is.
 fn usual_passes(panel: &Panel, thing: &Thing) -> Option<u8> {
     let of = |blends: &[Blend]| blends.iter().flat_map(|blend| &blend.fields).map(|field| field.veils).max();
     let others = panel.scene.things.iter().filter(|other| *other != thing && !other.over);

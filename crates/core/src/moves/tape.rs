@@ -31,12 +31,8 @@ impl Technique for Tape {
         mask_on::unmet(surface, Mask::BORDER)
     }
 
-    fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
-        Some((Figure::TapeOn, 1.0))
-    }
-
-    fn hands(&self, with: &Materials) -> u32 {
-        taped(&with.masks.border).len() as u32 * with.seconds(Figure::TapeOn, None)
+    fn paced(&self, with: &Materials) -> Option<(Figure, f64)> {
+        Some((Figure::TapeOn, taped(&with.masks.border).len() as f64))
     }
 
     fn takes(&self, surface: &Surface) -> Vec<Takes> {

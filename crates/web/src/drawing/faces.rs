@@ -44,9 +44,8 @@ pub struct Faces {
 impl Faces {
     /// None of their letters used yet.
     pub fn new() -> Faces {
-        let parsed =
-            SHIPPED.iter().filter_map(|(name, bytes)| Some((*name, *bytes, Face::parse(bytes, 0).ok()?)));
-        let faces: Vec<_> = parsed.collect();
+        let read = |bytes| Face::parse(bytes, 0).expect("a face that ships with the program can be read");
+        let faces: Vec<_> = SHIPPED.iter().map(|(name, bytes)| (*name, *bytes, read(bytes))).collect();
         let used = vec![BTreeMap::new(); faces.len()];
         Faces { faces, used, has_boxes: false }
     }
