@@ -150,9 +150,16 @@ Alpine.data("doing", () => ({
   get isOver() {
     return Boolean(this.view) && !this.step;
   },
-  /** Whether all is done, and what was made can go into the record. */
+  /** Whether all is done, and the program knows it. */
+  get isDone() {
+    return this.isOver && this.line.length === 0 && this.title === "All done";
+  },
+  /** Whether what was made can go into the record, or is there already. */
   get isMade() {
-    return this.isOver && this.line.length === 0 && this.view.is_made;
+    return this.isDone && this.view.is_made;
+  },
+  get isRecorded() {
+    return this.isDone && !this.view.is_made;
   },
   get title() {
     if (!this.view) return "…";

@@ -123,11 +123,7 @@ impl Border {
 
     /// Strips side by side that reach from a line to the edge beyond it.
     pub fn strips(&self, beyond: Length) -> u32 {
-        if self.roll <= Length::ZERO {
-            1
-        } else {
-            (beyond.mm() / self.roll.mm() - 1e-9).ceil().max(1.0) as u32
-        }
+        (beyond.mm() / self.roll.mm() - 1e-9).ceil().max(1.0) as u32
     }
 }
 

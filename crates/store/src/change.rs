@@ -131,6 +131,25 @@ impl Store {
         Ok(db.commit().await?)
     }
 
+    /// Makes the only one of its kind on a bench another, or begins it; nothing where it is that already.
+    ///
+    /// # Errors
+    /// As [`Store::change`].
+    pub async fn put_only<T: Thing + PartialEq>(
+        &self,
+        bench: Uuid,
+        scope: Scope,
+        label: &str,
+        (known, after): ((Option<Uuid>, T), &T),
+    ) -> Result<(), StoreError> {
+        let change = match known {
+            (_, before) if before == *after => return Ok(()),
+            (Some(id), before) => Change::replace(id, &before, after)?,
+            (None, _) => Change::add(Uuid::now_v7(), after)?,
+        };
+        self.change(bench, scope, label, vec![change]).await
+    }
+
     /// Begins what is done at a bench: one thing after the other, so that what is read stays true until it is done.
     pub(crate) async fn at_bench(&self, bench: Uuid) -> Result<DatabaseTransaction, StoreError> {
         let db = self.db.begin().await?;

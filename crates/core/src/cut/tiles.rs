@@ -87,7 +87,9 @@ fn tiles(shape: &Shape) -> Result<Vec<Cuts>, LaidError> {
         Some(tile)
     };
     match (shape.used, shape.cut) {
-        (Use::Tape | Use::Raised | Use::Stamp, _) => {}
+        (Use::Tape | Use::Raised, _) => {}
+        // It is stamped: only what covers it is cut.
+        (Use::Stamp, _) => tiles.extend(Cuts::round(format!("{name}: plug"), &inside, GAP)),
         (Use::Stencil, _) => tiles.extend(frame(name.to_string(), &inside)),
         (Use::Slide, _) => tiles.extend(slide(name.to_string(), &inside)),
         (Use::Mask, Cut::OnTheLine) => tiles.extend(frame(format!("{name}: frame and plug"), &inside)),

@@ -117,7 +117,8 @@ pub(super) fn gets(panel: &mut Panel, mut thing: Thing, to: Gets, has: &Has) -> 
     // What was stamped and is so no more gets its frame again.
     thing.shape.used = match (to, thing.shape.used) {
         (Gets::Stamped, _) => Use::Stamp,
-        (Gets::White, used) => used,
+        // Powder is stamped on too.
+        (Gets::White, Use::Stamp) if thing.resist.is_some() => Use::Stamp,
         (_, Use::Stamp) => Use::Mask,
         (_, used) => used,
     };

@@ -102,7 +102,7 @@ impl<'a> Things<'a> {
     }
 
     fn room<'b>(&self, others: &'b [Extent]) -> Room<'b> {
-        Room { panel: self.panel.size(), others, gap: self.has.units.pencil() * 2 }
+        Room { within: self.panel.inside(), others, gap: self.has.units.pencil() * 2 }
     }
 
     /// So many more of a thing, beside it.

@@ -12,7 +12,7 @@
 //! | [`check`] | does any card suffer by it? |
 //! | [`sitting`] | how does it stand, by what has been told of it? |
 //! | [`skip`] | can what comes next on a card be left out? |
-//! | [`around`] | what is cut and put out before the first ink? |
+//! | [`beforehand`] | what is cut and put out before the first ink? |
 //! | [`words`] | how is a step said, from a metre away? |
 //!
 //! An evening is a shop with one pair of hands, one heat tool and one mat. Each card is a chain of tasks with least waits
@@ -20,7 +20,7 @@
 //! between inks. The hands end as early as they can; of all orders that end so, the one with the fewest changes of ink is
 //! the best.
 
-pub mod around;
+pub mod beforehand;
 pub mod bound;
 pub mod chain;
 pub mod check;

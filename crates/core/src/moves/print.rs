@@ -4,10 +4,10 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::laying::Laying;
-use super::rules::{Breach, Mend, Stage, Unmet};
+use super::rules::{Stage, Unmet};
+use super::stamp::{hands_off, too_damp};
 use super::technique::{Technique, Words};
 use super::unset::{hot, squashed};
-use crate::ink::Kind;
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::surface::{Materials, Surface};
@@ -61,15 +61,7 @@ impl Technique for Print {
         }
         let is_damp = surface.wet_film().is_some()
             || surface.coats.iter().any(|coat| !coat.is_dry && !surface.is_on(coat.run, self.0.on));
-        let says = || {
-            format!(
-                "The card is still damp: the stamp of the {} would take up what lies there, and the print would bleed. Let it \
-                 dry first.",
-                self.name(surface)
-            )
-        };
-        let unmet = is_damp.then(|| Unmet { breach: Breach::PadOnDamp, says: says(), mend: Mend::DryFirst });
-        unmet.into_iter().collect()
+        is_damp.then(|| too_damp(self.name(surface))).into_iter().collect()
     }
 
     fn paced(&self, with: &Materials) -> Option<(Figure, f64)> {
@@ -91,13 +83,10 @@ impl Technique for Print {
                  place."
             }
         };
-        let wait = match ink.kind {
-            Kind::Pigment => " Do not touch it before it is dry: paint stays wet long.",
-            Kind::Dye | Kind::Oxide => " Do not touch it before it is dry.",
-        };
+        let wait = hands_off(ink.kind);
         let how = format!(
             "Lay scrap paper under the card. Tap the pad of {} on the stamp until it is even; rub a new stamp with a finger first. \
-             {pressed} Straight down and straight up.{wait} Wipe the stamp clean before the ink dries on it.",
+             {pressed} Straight down and straight up. {wait} Wipe the stamp clean before the ink dries on it.",
             ink.name
         );
         Words { title: format!("Stamp the {name} in {}", ink.name), how, care: None }

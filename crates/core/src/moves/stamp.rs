@@ -50,6 +50,22 @@ const APART: (Length, Length) = (Length::from_64ths(16), Length::from_inches(12)
 /// Most prints beside one another on a panel (chosen: more than any hand has patience for).
 const MOST: f64 = 400.0;
 
+/// What a stamp on damp card comes to.
+pub(super) fn too_damp(name: &str) -> Unmet {
+    let says = format!(
+        "The card is still damp: the stamp of the {name} would take up what lies there, and the print would bleed. Let it dry first."
+    );
+    Unmet { breach: Breach::PadOnDamp, says, mend: Mend::DryFirst }
+}
+
+/// How long a print is left alone.
+pub(super) const fn hands_off(kind: Kind) -> &'static str {
+    match kind {
+        Kind::Pigment => "Do not touch it before it is dry: paint stays wet long.",
+        Kind::Dye | Kind::Oxide => "Do not touch it before it is dry.",
+    }
+}
+
 impl Stamp {
     /// Where prints lie, from where its thing stands, in millimetres: all that touch a panel of this size.
     fn prints(&self, masks: &Masks, (wide, high): (f64, f64)) -> Vec<[f64; 2]> {
@@ -203,12 +219,7 @@ impl Technique for Stamp {
             return vec![unmet];
         }
         if surface.is_damp() {
-            let says = format!(
-                "The card is still damp: the stamp of the {} would take up what lies there, and the print would bleed. Let it \
-                 dry first.",
-                self.name(surface)
-            );
-            return vec![Unmet { breach: Breach::PadOnDamp, says, mend: Mend::DryFirst }];
+            return vec![too_damp(self.name(surface))];
         }
         let own = Mask { thing: self.thing, part: Part::Plug };
         let covered = self.apart.is_none() && surface.masks.contains(&own);
@@ -254,13 +265,10 @@ impl Technique for Stamp {
             (true, None) => " Leave it in its press, ink it again and press it once more on the same place.",
             (true, Some(_)) => " Ink it again and press each once more on itself before you go on.",
         };
-        let wait = match ink.kind {
-            Kind::Pigment => " Do not touch it before it is dry: paint stays wet long.",
-            Kind::Dye | Kind::Oxide => " Do not touch it before it is dry.",
-        };
+        let wait = hands_off(ink.kind);
         let how = format!(
             "Lay scrap paper under the card. Tap the pad of {} on the stamp until it is even; try it on scrap first. \
-             {over}{twice}{wait} Wipe the stamp clean before the ink dries on it.",
+             {over}{twice} {wait} Wipe the stamp clean before the ink dries on it.",
             ink.name
         );
         Words { title: format!("Stamp the {name} in {}", ink.name), how, care: None }

@@ -28,8 +28,8 @@ pub enum Lie {
 /// A panel with what stands on it, from front to back.
 #[derive(Clone, Copy, Debug)]
 pub struct Room<'a> {
-    /// Its width and height.
-    pub panel: (Length, Length),
+    /// The box in which it is seen.
+    pub within: Extent,
     /// The boxes round what stands there.
     pub others: &'a [Extent],
     /// What is left between two; middles lie on the marks of half of it.
@@ -58,15 +58,16 @@ impl Room<'_> {
     /// Whether all of a box lies on the panel.
     fn holds(&self, of: &Extent) -> bool {
         let Extent { corner: Point { left, top }, size } = *of;
-        left >= Length::ZERO
-            && top >= Length::ZERO
-            && left + size.0 <= self.panel.0
-            && top + size.1 <= self.panel.1
+        let Extent { corner: from, size: room } = self.within;
+        left >= from.left
+            && top >= from.top
+            && left + size.0 <= from.left + room.0
+            && top + size.1 <= from.top + room.1
     }
 
     /// What a box would lie over, in square millimetres.
     fn over(&self, of: &Extent) -> f64 {
-        let whole = self.panel.0.mm() * self.panel.1.mm();
+        let whole = self.within.size.0.mm() * self.within.size.1.mm();
         let stands = |other: &&Extent| other.size.0.mm() * other.size.1.mm() < GROUND * whole;
         self.others.iter().filter(stands).map(|other| shared(of, other)).sum()
     }
@@ -74,8 +75,8 @@ impl Room<'_> {
     /// Where one more of a size stands best: in the middle where nothing is, or else beside the foremost, or else where it lies
     /// over least; never just where another stands.
     pub fn for_one(&self, size: (Length, Length)) -> Point {
-        let (wide, high) = self.panel;
-        let centre = Point { left: wide / 2, top: high / 2 };
+        let centre = middle(&self.within);
+        let on_mark = |at: Point| Point::nearest((at.left.mm(), at.top.mm()), self.gap / 2);
         let is_free = |at: &Point| {
             let own = round(*at, size);
             self.holds(&own) && self.over(&own) == 0.0
@@ -91,17 +92,17 @@ impl Room<'_> {
                 Point { top: at.top - down, ..at },
             ]
         });
-        let places = std::iter::once(centre).chain(beside.into_iter().flatten()).chain(self.lattice(size));
+        let places = std::iter::once(centre)
+            .chain(beside.into_iter().flatten())
+            .chain(self.lattice(size))
+            .map(on_mark);
         let best = places.clone().find(is_free).or_else(|| {
             let held = places.filter(|at| self.holds(&round(*at, size)));
             held.min_by(|one, other| {
                 self.over(&round(*one, size)).total_cmp(&self.over(&round(*other, size)))
             })
         });
-        let mut at = Point::nearest(
-            best.map_or((centre.left.mm(), centre.top.mm()), |at| (at.left.mm(), at.top.mm())),
-            self.gap / 2,
-        );
+        let mut at = best.unwrap_or(on_mark(centre));
         while self.others.iter().any(|other| middle(other) == at) {
             at = Point { left: at.left + self.gap, top: at.top + self.gap };
         }
@@ -115,13 +116,14 @@ impl Room<'_> {
 
     /// Places all over a panel, a gap apart.
     fn lattice(&self, size: (Length, Length)) -> impl Iterator<Item = Point> + Clone + use<> {
-        let (pitch, panel) = ((size.0 / 2 + self.gap, size.1 / 2 + self.gap), self.panel);
+        let pitch = (size.0 / 2 + self.gap, size.1 / 2 + self.gap);
+        let Extent { corner, size: room } = self.within;
         let count = |side: Length, pitch: Length| (side.mm() / pitch.mm().max(1.0)) as i64 + 1;
-        let (columns, rows) = (count(panel.0, pitch.0), count(panel.1, pitch.1));
+        let (columns, rows) = (count(room.0, pitch.0), count(room.1, pitch.1));
         (0..rows).flat_map(move |row| {
             (0..columns).map(move |column| Point {
-                left: size.0 / 2 + pitch.0 * column,
-                top: size.1 / 2 + pitch.1 * row,
+                left: corner.left + size.0 / 2 + pitch.0 * column,
+                top: corner.top + size.1 / 2 + pitch.1 * row,
             })
         })
     }
@@ -158,14 +160,15 @@ impl Room<'_> {
             }
             Lie::Scattered => {
                 let mut found: Vec<Point> = Vec::new();
-                for place in scattered(seed, self.panel).take(TRIES * count) {
-                    let own = round(place, (size.0 + self.gap, size.1 + self.gap));
+                let places: Vec<Point> =
+                    scattered(seed, &self.within).take(TRIES * count).filter(on_panel).collect();
+                // Where nothing stands, as long as there is such a place.
+                let is_free = |place: &&Point| self.over(&round(**place, size)) == 0.0;
+                for place in places.iter().filter(is_free).chain(&places) {
+                    let own = round(*place, (size.0 + self.gap, size.1 + self.gap));
                     let is_apart = |other: Point| shared(&own, &round(other, size)) == 0.0;
-                    if on_panel(&place) && is_apart(at) && found.iter().all(|other| is_apart(*other)) {
-                        found.push(place);
-                    }
-                    if found.len() == count {
-                        break;
+                    if found.len() < count && is_apart(at) && found.iter().all(|other| is_apart(*other)) {
+                        found.push(*place);
                     }
                 }
                 found
@@ -175,15 +178,15 @@ impl Room<'_> {
 }
 
 /// Places here and there that fill a panel evenly: the additive recurrence of the plastic number (Roberts 2018).
-fn scattered(seed: u32, panel: (Length, Length)) -> impl Iterator<Item = Point> {
+fn scattered(seed: u32, within: &Extent) -> impl Iterator<Item = Point> + use<> {
     const STEPS: [f64; 2] = [0.754_877_666_246_692_8, 0.569_840_290_998_053_3];
-    let mark = Length::from_64ths(4);
+    let (mark, Extent { corner, size }) = (Length::from_64ths(4), *within);
     let share = move |n: usize, axis: usize| {
         (f64::from(seed % 1009) * 0.618_033_988_749_895 + n as f64 * STEPS[axis]).fract()
     };
     (1..).map(move |n| Point {
-        left: Length::nearest(share(n, 0) * panel.0.mm(), mark),
-        top: Length::nearest(share(n, 1) * panel.1.mm(), mark),
+        left: corner.left + Length::nearest(share(n, 0) * size.0.mm(), mark),
+        top: corner.top + Length::nearest(share(n, 1) * size.1.mm(), mark),
     })
 }
 
@@ -203,7 +206,7 @@ mod tests {
         let mut others: Vec<Extent> = Vec::new();
         let size = inches(1, 1);
         for _ in 0..6 {
-            let room = Room { panel: inches(4, 5), others: &others, gap: GAP };
+            let room = Room { within: Extent::whole(inches(4, 5)), others: &others, gap: GAP };
             let at = room.for_one(size);
             let own = round(at, size);
             assert!(room.holds(&own) && room.over(&own) == 0.0, "{at:?}");
@@ -211,7 +214,7 @@ mod tests {
         }
         assert_eq!(middle(&others[5]), Point { left: inches(2, 2).0, top: Length::from_64ths(160) });
         // Larger than what is left, it lies over least, and not just where another stands.
-        let room = Room { panel: inches(4, 5), others: &others, gap: GAP };
+        let room = Room { within: Extent::whole(inches(4, 5)), others: &others, gap: GAP };
         let large = round(room.for_one(inches(3, 3)), inches(3, 3));
         assert!(room.holds(&large) && others.iter().all(|other| middle(other) != middle(&large)));
     }
@@ -224,7 +227,7 @@ mod tests {
         ) {
             let size = (Length::from_64ths(wide), Length::from_64ths(high));
             let first = round(Point { left: Length::from_64ths(left), top: Length::from_64ths(top) }, size);
-            let room = Room { panel: inches(4, 5), others: &[first], gap: GAP };
+            let room = Room { within: Extent::whole(inches(4, 5)), others: &[first], gap: GAP };
             for lie in [Lie::Row, Lie::Grid, Lie::Scattered] {
                 let found = room.for_more(&first, count, lie, seed);
                 prop_assert!(found.len() <= count);

@@ -16,7 +16,7 @@
 //! | `strays` | where does powder stray to, and which ink stands on what is melted? |
 //! | [`harm`] | what has come out otherwise than it was meant to? |
 //! | [`hurt`] | what does a broken rule do to the card? |
-//! | `worked` | how long is a light pass over a field? |
+//! | `passes` | how long is a light pass over a field? |
 //! | [`area`] | where have the same moves reached the card? |
 //! | [`lattice`] | at which places is it enough to look? |
 //!
@@ -33,12 +33,12 @@ pub mod hurt;
 pub mod lattice;
 pub mod masks;
 pub mod materials;
+mod passes;
 pub mod pile;
 pub mod soaked;
 pub mod standing;
 mod strays;
 pub mod wet;
-mod worked;
 
 pub use area::Area;
 pub use brushes::Brushes;

@@ -2,13 +2,16 @@
 
 use rosy_core::ask::edit::{AnyEdit, EditAsked};
 use rosy_core::blend::{Blend, Way};
+use rosy_core::card::Card;
 use rosy_core::colour::Colour;
+use rosy_core::edges::Edges;
 use rosy_core::edit::{Edited, Has, Refused, edited};
 use rosy_core::ink::{Ink, Kind, Paper, Paste, Surface, Tool, ToolKind};
 use rosy_core::judgement::muddied;
 use rosy_core::moves::{WetStep, flick::Flick, spray::Spray as Bottle, spread::Spread, swipe::Swipe};
 use rosy_core::place::Point;
 use rosy_core::scene::{Loose, Treatment};
+use rosy_core::shape::Use;
 use rosy_core::water::{Pad, pad::Stroke};
 use rosy_core::{Length, Panel, Units};
 use serde_json::{Value, json};
@@ -373,4 +376,32 @@ fn what_is_taken_unasked_is_the_panel_s_own_and_as_strong_as_what_is_laid_there(
     let shadow = made_with(&white, cover(json!({ "shadow": 0 })), &drawer).unwrap().panel;
     let of = shadow.scene.things[1].blends()[0].fields[0].ink;
     assert_eq!(shadow.inks[of].name.as_str(), "Cockle");
+}
+
+#[test]
+fn what_is_stamped_and_so_no_more_has_its_frame_again_unless_powder_is_stamped_on_it() {
+    let used = |panel: &Panel| panel.scene.things[0].shape.used;
+    let heart = all(panel(), &[cover(json!({ "add": "heart" })), word(0, "gets", "stamped")]);
+    assert!(used(&heart) == Use::Stamp && heart.scene.things[0].over);
+    for gets in ["goes", "white", "runs"] {
+        let changed = made(&heart, word(0, "gets", gets)).unwrap();
+        assert_eq!(used(&changed), Use::Mask, "{gets}");
+    }
+    let powdered = all(heart, &[word(0, "resist", "white"), word(0, "gets", "white")]);
+    assert_eq!(used(&powdered), Use::Stamp);
+}
+
+#[test]
+fn what_is_put_on_stands_within_a_border() {
+    let mut bordered = panel();
+    let mut card = Card::fitting(&bordered.inked(), Units::Inches);
+    card.tape.border = Edges { left: Length::from_inches(1), ..Edges::all(Length::from_64ths(16)) };
+    bordered.card = Some(card);
+    let inside = bordered.inside();
+    for _ in 0..3 {
+        bordered = made(&bordered, cover(json!({ "add": "circle" }))).unwrap();
+        let thing = &bordered.scene.things[0];
+        let own = thing.extent(&thing.shape.outline().unwrap());
+        assert!(own.corner.left >= inside.corner.left && own.corner.top >= inside.corner.top, "{own:?}");
+    }
 }

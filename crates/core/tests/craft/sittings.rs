@@ -5,7 +5,7 @@ use rosy_core::blend::{Blend, Way};
 use rosy_core::card::Card;
 use rosy_core::colour::Colour;
 use rosy_core::edges::Edges;
-use rosy_core::evening::around::ready;
+use rosy_core::evening::beforehand::ready;
 use rosy_core::evening::check::suffers;
 use rosy_core::evening::words::said;
 use rosy_core::evening::{Fault, Sitting, Told, What};

@@ -5,7 +5,7 @@ use std::fmt::Write;
 use actix_web::{HttpResponse, web};
 use chrono::{DateTime, Utc};
 use rosy_core::ask::evening::{leftovers, says, titles};
-use rosy_core::evening::around::ready;
+use rosy_core::evening::beforehand::ready;
 use rosy_core::evening::sitting::OpenJoin;
 use rosy_core::evening::skip::without;
 use rosy_core::evening::words::said;
@@ -20,6 +20,7 @@ use uuid::Uuid;
 use crate::clock::Clock;
 use crate::error::{ApiProblem, Problem};
 use crate::files::attachment;
+use crate::pages::made::unrecorded;
 use crate::picture::{drawn_from, file as file_of, for_page};
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;
@@ -37,7 +38,7 @@ pub struct View {
     has_begun: bool,
     /// What comes next, in order.
     steps: Vec<StepView>,
-    /// Whether something is made, and can go into the record.
+    /// Whether all is done, and something of it is not in the record yet.
     is_made: bool,
     /// How many steps are done, and how many there are in all.
     done: usize,
@@ -181,7 +182,7 @@ impl View {
             steps: first.into_iter().chain(inked).chain(closing).take(AHEAD).collect(),
             done,
             all: done + to_do,
-            is_made: !sitting.finished().is_empty(),
+            is_made: false,
             last: standing.done.last().map(|(card, ..)| CardView { card: *card, name: names[*card].clone() }),
             clocks: standing.cards.iter().enumerate().filter_map(clock).collect(),
             finish: time(scheduled.cost.finish),
@@ -227,10 +228,17 @@ pub async fn get(
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, ApiProblem> {
     let Kept { value, .. } = store.one::<Sitting>(caller.visitor.bench.id, *id).await?;
-    let (id, units) = (*id, caller.visitor.units());
+    let (id, units, sitting) = (*id, caller.visitor.units(), value.clone());
     let view = room
         .done(caller.visitor.asker(), move || View::of(id, &value, &value.standing(), units, clock.now()));
-    Ok(HttpResponse::Ok().json(view.await?))
+    let view = told_last(view.await?, &store, caller.visitor.bench.id, &sitting).await?;
+    Ok(HttpResponse::Ok().json(view))
+}
+
+/// With what can still go into the record, once all is done.
+async fn told_last(view: View, store: &Store, bench: Uuid, sitting: &Sitting) -> Result<View, ApiProblem> {
+    let is_made = view.steps.is_empty() && !unrecorded(store, bench, sitting).await?.is_empty();
+    Ok(View { is_made, ..view })
 }
 
 /// What is told, in the order it happened.
@@ -278,11 +286,11 @@ pub async fn tell(
         _ => None,
     });
     let kept = store.tell_evening(bench, *id, &told).await?.map_err(Problem::Refused)?;
-    let id = *id;
+    let (id, sitting) = (*id, kept.value.clone());
     let view = room.done(caller.visitor.asker(), move || {
         View::of(id, &kept.value, &kept.value.standing(), units, clock.now())
     });
-    let view = view.await?;
+    let view = told_last(view.await?, &store, bench, &sitting).await?;
     let said = if is_back { Some(dried(&view)) } else { faults };
     Ok(HttpResponse::Ok().json(View { said, ..view }))
 }

@@ -10,7 +10,7 @@ use rosy_core::learn::{Figure, Pace};
 use rosy_core::order::RunSheet;
 use rosy_core::record::Made;
 use rosy_core::{Panel, Units};
-use rosy_store::{Change, Kept, Scope, Store};
+use rosy_store::{Change, Kept, Scope, Store, StoreError};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -195,14 +195,8 @@ pub async fn choose_time(
     } else {
         before.without(figure, by, of.as_ref())
     };
-    if after != before {
-        let change = match id {
-            Some(id) => Change::replace(id, &before, &after)?,
-            None => Change::add(Uuid::now_v7(), &after)?,
-        };
-        let label = if take { "plan with my own figure" } else { "plan with the guide's figure" };
-        store.change(bench, Scope::Bench, label, vec![change]).await?;
-    }
+    let label = if take { "plan with my own figure" } else { "plan with the guide's figure" };
+    store.put_only(bench, Scope::Bench, label, ((id, before), &after)).await?;
     Ok(see("/made#times-title"))
 }
 
@@ -392,6 +386,14 @@ pub async fn of_panel(
     Ok(see(format!("/made/{id}")))
 }
 
+/// The finished cards of an evening that are not in the record yet.
+pub async fn unrecorded(store: &Store, bench: Uuid, sitting: &Sitting) -> Result<Vec<Made>, StoreError> {
+    let known = store.all::<Made>(bench).await?;
+    let is_new =
+        |made: &Made| !known.iter().any(|kept| kept.value.at == made.at && kept.value.panel == made.panel);
+    Ok(sitting.finished().into_iter().map(Made::from).filter(is_new).collect())
+}
+
 /// `POST /evenings/{id}/made`: the evening's finished cards go into the record, each once.
 pub async fn of_evening(
     sent: Sent<Nothing>,
@@ -400,14 +402,10 @@ pub async fn of_evening(
 ) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
     let sitting = store.one::<Sitting>(bench, *id).await?.value;
-    let known = store.all::<Made>(bench).await?;
     let (mut changes, mut taken) = (Vec::new(), Vec::new());
-    for made in sitting.finished().into_iter().map(Made::from) {
-        let is_known = |kept: &Kept<Made>| kept.value.at == made.at && kept.value.panel == made.panel;
-        if !known.iter().any(is_known) {
-            changes.push(Change::add(Uuid::now_v7(), &made)?);
-            taken.push(made.panel);
-        }
+    for made in unrecorded(&store, bench, &sitting).await? {
+        changes.push(Change::add(Uuid::now_v7(), &made)?);
+        taken.push(made.panel);
     }
     if changes.is_empty() {
         let says = "No card of this evening is done that is not in the record already.";

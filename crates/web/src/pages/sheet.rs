@@ -12,7 +12,7 @@ use rosy_core::order::hand::{Deed, HandError, changed};
 use rosy_core::order::{Cost, RunSheet, Step};
 use rosy_core::supply::Shelf;
 use rosy_core::surface::Heated;
-use rosy_store::{Change, Kept, Scope, Store};
+use rosy_store::{Kept, Scope, Store};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -285,14 +285,8 @@ pub async fn heat(
     let label = if *turned { format!("heat over {over}") } else { format!("no heat over {over}") };
     let change = move |panel: Panel| Ok(Panel { heated, ..panel }.laid());
     saving(&sent.visitor, &store, &room, *id).change(&state, change, &label).await?;
-    let (only, before) = store.only::<Heated>(bench).await?;
-    if before != heated {
-        let change = match only {
-            Some(only) => Change::replace(only, &before, &heated)?,
-            None => Change::add(Uuid::now_v7(), &heated)?,
-        };
-        store.change(bench, Scope::Bench, &label, vec![change]).await?;
-    }
+    let known = store.only::<Heated>(bench).await?;
+    store.put_only(bench, Scope::Bench, &label, (known, &heated)).await?;
     Ok(see(format!("/panels/{}/sheet#desk", *id)))
 }
 

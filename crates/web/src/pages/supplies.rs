@@ -108,15 +108,9 @@ async fn changed(
     label: &str,
     with: impl FnOnce(&Shelf) -> Result<Shelf, Problem>,
 ) -> Result<HttpResponse, PageProblem> {
-    let (id, before) = store.only::<Shelf>(bench).await?;
-    let after = with(&before)?;
-    if after != before {
-        let change = match id {
-            Some(id) => Change::replace(id, &before, &after)?,
-            None => Change::add(Uuid::now_v7(), &after)?,
-        };
-        store.change(bench, Scope::Stock, label, vec![change]).await?;
-    }
+    let known = store.only::<Shelf>(bench).await?;
+    let after = with(&known.1)?;
+    store.put_only(bench, Scope::Stock, label, (known, &after)).await?;
     Ok(see("/supplies"))
 }
 
