@@ -55,9 +55,10 @@ Alpine.data("cover", () => ({
   },
 
   keyOf(element) {
-    const { thing, set, deed, way } = element.dataset;
+    const { thing, set, deed, way, what, step } = element.dataset;
     if (set) return `[data-thing="${thing}"][data-set="${set}"]`;
     if (way) return `[data-way="${way}"]`;
+    if (step) return `[data-thing="${thing}"][data-what="${what}"][data-step="${step}"]`;
     if (deed) return `[data-thing="${thing}"][data-deed="${deed}"]`;
     return null;
   },
@@ -129,6 +130,10 @@ Alpine.data("cover", () => ({
         const count = Math.max(1, Math.min(99, Math.round(Number(asked.querySelector("[data-count]").value)) || 1));
         return this.make({ more: { thing: place, count, lie: asked.querySelector("[data-lie]").value } }, on(place));
       }
+      case "set":
+        return this.make({ set: { thing: place, what: button.dataset.what, to: button.dataset.to } });
+      case "leave":
+        return this.make({ leave: { thing: place, blend: Number(button.dataset.blend) } });
       case "trap":
         return this.make({ trap: null });
       case "cover":

@@ -103,7 +103,8 @@ Alpine.data("doing", () => ({
     const before = this.step?.title;
     this.view = view;
     this.past = 0;
-    this.last = view.steps.at(-1)?.picture ?? this.last;
+    const made = view.last ? `/evenings/${this.id}/cards/${view.last.card}.png` : "";
+    this.last = view.steps.at(-1)?.picture ?? (this.last || made);
     this.ahead = view.now - Date.now();
     if (view.said) this.said = view.said;
     if (before !== undefined && before !== this.step?.title) this.$nextTick(() => this.$refs.title.focus({ preventScroll: true }));

@@ -15,8 +15,8 @@ use crate::shape::{Outline, Shape};
 
 /// Most things on a panel.
 pub const MOST_THINGS: usize = 12;
-/// Most blends of one thing.
-const MOST_BLENDS: usize = 3;
+/// Most blends of one thing: one from each of its corners.
+pub const MOST_ON_ONE: usize = 4;
 /// Furthest that a thing's middle may lie beside the panel.
 const BESIDE: Length = Length::from_inches(6);
 /// Smallest box round a thing that is inked, each way: a brush finds no room in less.
@@ -94,7 +94,7 @@ pub enum ThingError {
     )]
     Tape(Length),
     /// Too many blends.
-    #[error("{0} blends: a thing takes up to {MOST_BLENDS}")]
+    #[error("{0} blends: a thing takes up to {MOST_ON_ONE}")]
     Blends(usize),
     /// One of its blends.
     #[error(transparent)]
@@ -209,7 +209,7 @@ impl Thing {
         {
             return Err(ThingError::Beside);
         }
-        if self.blends().len() > MOST_BLENDS {
+        if self.blends().len() > MOST_ON_ONE {
             return Err(ThingError::Blends(self.blends().len()));
         }
         if self.is_inked() && extent.size.0.min(extent.size.1) < LEAST {

@@ -309,6 +309,22 @@ impl Way {
         Way::Corner { from, round: false }
     }
 
+    /// The way for a blend over some that have these: from the next corner where one begins in a corner, or else from the far end
+    /// of the last.
+    pub fn from_elsewhere(ways: &[Way]) -> Way {
+        let is_free = |way: &Way| !ways.contains(way);
+        let corner = ways.iter().find(|way| matches!(way, Way::Corner { .. })).and_then(|_| {
+            // Across before beside: ink in two corners is balanced so.
+            let all = [Corner::TopLeft, Corner::BottomRight, Corner::TopRight, Corner::BottomLeft];
+            all.map(Way::round).into_iter().find(is_free)
+        });
+        let far = match ways.last() {
+            Some(Way::Band { angle }) => Some(Way::Band { angle: (angle + 180) % 360 }).filter(is_free),
+            _ => None,
+        };
+        corner.or(far).or_else(|| Way::USUAL.into_iter().find(is_free)).unwrap_or(Way::DOWN)
+    }
+
     /// Every kind of way, each placed as it is usually begun with on a panel of this size.
     pub fn offered(size: (Length, Length), units: Units) -> Vec<Way> {
         let mark = units.pencil();
@@ -367,6 +383,11 @@ impl Way {
             Way::Vignette { .. } => (width.min(height) / 2).up_to(mark),
             Way::Streak { reach, .. } | Way::Rim { reach } => reach,
         }
+    }
+
+    /// Whether how far it comes is one of its own measures.
+    pub const fn has_reach(self) -> bool {
+        !matches!(self, Way::Band { .. } | Way::Corner { .. } | Way::Vignette { .. })
     }
 
     /// Whether what stands at its far end covers all beyond: the rest of the panel, and past its edges.
@@ -529,7 +550,7 @@ impl Way {
             Way::Band { angle } => Way::Band { angle: (angle + 180) % 360 }.from(),
             Way::Corner { from, .. } => from.opposite().words(),
             Way::Glow { .. } => "rest, out to the edges",
-            Way::Vignette { .. } => "middle of the panel",
+            Way::Vignette { .. } => "middle",
             Way::Patch { .. } | Way::Streak { .. } => "rim",
             Way::Rim { .. } => "heart",
         }

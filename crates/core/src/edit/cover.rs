@@ -5,7 +5,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::things::Things;
-use super::words::{self, Written, choice, either};
+use super::words::{self, Written, choice, either, place};
 use super::{Edit, Edited, GONE, Has, gets, window};
 use crate::ink::{DrawerError, Powder};
 use crate::length::{Length, ParseIn, Units};
@@ -78,6 +78,15 @@ pub enum Change {
     Through(usize),
     /// Its blend through one ink fewer.
     Fewer(usize),
+    /// A blend more over those it has.
+    Over(usize),
+    /// One of the blends over its first left out.
+    Leave {
+        /// Of which.
+        thing: usize,
+        /// Which of its blends, from 0.
+        blend: usize,
+    },
     /// Divided into parts by tape.
     Parts {
         /// Which.
@@ -176,7 +185,8 @@ pub enum Word {
     Cut(CutAt),
     By(String),
     Measure(String, String),
-    Gets(gets::Word),
+    /// Of one of its blends.
+    Gets(usize, gets::Word),
 }
 
 /// Where a plug is cut.
@@ -223,7 +233,13 @@ impl Word {
             "family" => Word::Family(text()),
             "cut" => Word::Cut(choice(to)?),
             "by" => Word::By(text()),
-            what => Word::Gets(gets::Word::read(what, to)?),
+            what => {
+                // Those over the first are told by their places.
+                let over = what.strip_prefix("over").and_then(|rest| rest.split_once('_'));
+                let (blend, what) =
+                    over.map_or(Ok((0, what)), |(at, what)| place(at).map(|at| (at, what)))?;
+                Word::Gets(blend, gets::Word::read(what, to)?)
+            }
         })
     }
 }
@@ -263,6 +279,8 @@ impl Edit for Change {
             Change::Again(place) => format!("go over the {} once more", name(place)),
             Change::Through(place) => format!("the {} through one ink more", name(place)),
             Change::Fewer(place) => format!("the {} through one ink fewer", name(place)),
+            Change::Over(place) => format!("another blend over the {}", name(place)),
+            Change::Leave { thing, .. } => format!("one blend fewer on the {}", name(thing)),
             Change::Parts { thing, .. } => format!("tape the {} into parts", name(thing)),
             Change::Steps { thing, .. } => format!("step the {} down", name(thing)),
             Change::More { thing, .. } => format!("more of the {}", name(thing)),
@@ -287,6 +305,7 @@ impl Edit for Change {
                 | Change::Glow(_)
                 | Change::Skim(_)
                 | Change::Through(_)
+                | Change::Over(_)
                 | Change::Steps { .. }
                 | Change::Tint
         )
@@ -318,12 +337,10 @@ impl Edit for Change {
             Change::Glow(place) => things.glow(place),
             Change::Skim(place) => things.skim(place),
             Change::Again(place) => things.again(place),
-            Change::Through(place) => {
-                things.written(place, |panel, thing| gets::through_one_more(panel, thing, has))
-            }
-            Change::Fewer(place) => {
-                things.written(place, |panel, thing| gets::through_one_fewer(panel, thing, has.units))
-            }
+            Change::Through(place) => things.through(place, 1),
+            Change::Fewer(place) => things.through(place, -1),
+            Change::Over(place) => things.written(place, |panel, thing| gets::over(panel, thing, has)),
+            Change::Leave { thing, blend } => things.written(thing, |_, thing| gets::without(thing, blend)),
             Change::Parts { thing, count } => things.parts(thing, count),
             Change::Steps { thing, count } => things.steps(thing, count),
             Change::More { thing, count, lie } => things.more(thing, count, lie),
@@ -354,7 +371,7 @@ fn usual(family: &str, units: Units) -> Result<Shape, String> {
 fn set(panel: &mut Panel, mut thing: Thing, word: &Word, has: &Has) -> Result<Thing, String> {
     let units = has.units;
     match word {
-        Word::Gets(word) => return gets::written(panel, thing, word, has),
+        Word::Gets(blend, word) => return gets::written(panel, thing, *blend, word, has),
         Word::Name(text) => return named(panel, thing, text),
         Word::Over(over) => return Ok(Thing { over: *over, ..thing }),
         Word::Bold(bold) => return Ok(Thing { bold: *bold, ..thing }),
@@ -430,7 +447,7 @@ fn reshape(shape: &mut Shape, word: &Word, units: Units) -> Result<(), String> {
         }
         Word::Family(key) => {
             let family = family::find(key).map_err(|error| error.to_string())?;
-            shape.figure = Figure::Drawn(Drawn::usual_in(family, units));
+            shape.figure = Figure::Drawn(shape.figure.drawn_as(family, units));
         }
         Word::Cut(at) => {
             shape.cut = match at {

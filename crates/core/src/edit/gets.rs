@@ -7,10 +7,10 @@ use crate::blend::{Blend, Way};
 use crate::colour::{Illuminant, Lab};
 use crate::ink::{Ink, Kind, named};
 use crate::judgement::Seen;
-use crate::length::{Length, Units};
+use crate::length::{Length, ParseIn, Units};
 use crate::panel::Panel;
 use crate::place::Extent;
-use crate::scene::{Thing, Treatment};
+use crate::scene::{MOST_ON_ONE, Thing, Treatment};
 use crate::search::Costs;
 use crate::shape::Use;
 use serde::Deserialize;
@@ -49,6 +49,10 @@ pub enum Word {
     /// One of the ways that are offered, by its place.
     Way(usize),
     Measure(Measure, String),
+    /// How far it comes before it has faded out.
+    Reach(String),
+    /// How many inks it runs through.
+    Inks(usize),
     /// Light passes of an ink, by its place along the blend.
     Veils(usize, String),
     Ink(usize, String),
@@ -69,24 +73,34 @@ impl Word {
         match what {
             "gets" => Ok(Word::Gets(choice(to)?)),
             "way" => Ok(Word::Way(place(to)?)),
+            "reach" => Ok(Word::Reach(to.to_owned())),
+            "inks" => Ok(Word::Inks(place(to)?)),
             _ => Err(none_of(what)),
         }
     }
 }
 
-/// A thing with one of the words of what it gets as it was written.
-pub(super) fn written(panel: &mut Panel, thing: Thing, word: &Word, has: &Has) -> Result<Thing, String> {
+/// A thing with one of the words of one of its blends as it was written.
+pub(super) fn written(
+    panel: &mut Panel,
+    thing: Thing,
+    at: usize,
+    word: &Word,
+    has: &Has,
+) -> Result<Thing, String> {
     let (size, units) = (size(&thing)?, has.units);
-    if let Word::Gets(to) = word {
-        return gets(panel, thing, *to, has);
-    }
-    let mut blend = thing.blends().first().cloned().ok_or(GONE)?;
+    let mut blend = match word {
+        Word::Gets(to) => return gets(panel, thing, at, *to, has),
+        Word::Inks(count) => return through(panel, thing, at, *count, has),
+        _ => thing.blends().get(at).cloned().ok_or(GONE)?,
+    };
     let along = |way: Way| {
         way.check(size).map_err(|error| error.to_string())?;
         Ok::<Blend, String>(Blend { way, ..blend.carried_to(blend.way.span(size), way.span(size), units) })
     };
     match word {
-        Word::Gets(_) => {}
+        Word::Gets(_) | Word::Inks(_) => {}
+        Word::Reach(text) => blend = reaching(&blend, text, blend.way.span(size), units)?,
         Word::Way(at) => blend = along(*Way::offered_inside(size, units).get(*at).ok_or(GONE)?)?,
         Word::Measure(measure, text) => {
             let way = blend.way.with_measure(*measure, text, units).map_err(|error| error.to_string())?;
@@ -107,13 +121,26 @@ pub(super) fn written(panel: &mut Panel, thing: Thing, word: &Word, has: &Has) -
             field.veils = field.veils.min(ink.full_veils);
         }
     }
-    Ok(with_blend(thing, blend))
+    Ok(with_blend(thing, at, blend))
 }
 
-/// A thing that stays white, goes in one ink, fades from one, or runs from one to another.
-pub(super) fn gets(panel: &mut Panel, mut thing: Thing, to: Gets, has: &Has) -> Result<Thing, String> {
+/// A blend that has faded out where it was written, every measure keeping its share.
+fn reaching(blend: &Blend, text: &str, span: Length, units: Units) -> Result<Blend, String> {
+    let reach = text.parse_in(units).map_err(|error| error.to_string())?;
+    if !(units.pencil() * 2..=span).contains(&reach) {
+        return Err(format!("it runs {} there: give a measure up to that", span.shown(units)));
+    }
+    let ends = blend.fields.last().ok_or(GONE)?.ends;
+    Ok(blend.carried_to(ends, reach, units))
+}
+
+/// A thing that stays white, goes in one ink, fades from one, or runs from one to another; or a blend over its first that does.
+fn gets(panel: &mut Panel, mut thing: Thing, at: usize, to: Gets, has: &Has) -> Result<Thing, String> {
     let (drawer, units) = (has.drawer, has.units);
-    let mut inks = inks(&thing);
+    let mut inks = inks(&thing, at);
+    if at > 0 && (at >= thing.blends().len() || !matches!(to, Gets::Goes | Gets::Fades | Gets::Runs)) {
+        return Err(GONE.into());
+    }
     // What was stamped and is so no more gets its frame again.
     thing.shape.used = match (to, thing.shape.used) {
         (Gets::Stamped, _) => Use::Stamp,
@@ -140,49 +167,81 @@ pub(super) fn gets(panel: &mut Panel, mut thing: Thing, to: Gets, has: &Has) -> 
             }
         }
     }
-    let way = thing.blends().first().map_or(Way::DOWN, |blend| blend.way);
-    let blend = spread(panel, &thing, &inks, way, units)?;
+    let way = thing.blends().get(at).map_or(Way::DOWN, |blend| blend.way);
+    let blend = spread(panel, &thing, at, &inks, way, units)?;
     let mut blend = if to == Gets::Fades { blend.fading() } else { blend };
     if to == Gets::Stamped {
         // One print of rubber.
         blend.fields.iter_mut().for_each(|field| field.veils = (panel.inks[field.ink].full_veils / 2).max(1));
     }
-    Ok(with_blend(thing, blend))
+    Ok(with_blend(thing, at, blend))
 }
 
-/// A thing's blend with one ink more before its last.
-pub(super) fn through_one_more(panel: &mut Panel, thing: Thing, has: &Has) -> Result<Thing, String> {
-    let (drawer, units) = (has.drawer, has.units);
-    let mut inks = inks(&thing);
-    if inks.len() >= MOST_INKS {
+/// A thing one of whose blends runs through so many inks: another comes in before its last, or the one there goes.
+pub(super) fn through(
+    panel: &mut Panel,
+    thing: Thing,
+    at: usize,
+    count: usize,
+    has: &Has,
+) -> Result<Thing, String> {
+    let mut inks = inks(&thing, at);
+    if count > MOST_INKS {
         return Err(format!("A blend takes up to {MOST_INKS} inks: leave one out first."));
     }
-    let ink = another(panel, &thing, &inks, drawer)?;
-    inks.insert(inks.len().saturating_sub(1), ink);
-    respread(panel, thing, &inks, units)
-}
-
-/// A thing's blend without the ink before its last.
-pub(super) fn through_one_fewer(panel: &Panel, thing: Thing, units: Units) -> Result<Thing, String> {
-    let mut inks = inks(&thing);
-    if inks.len() < 3 {
+    if inks.len() < 2 || count < 2 {
         return Err(GONE.into());
     }
-    inks.remove(inks.len() - 2);
-    respread(panel, thing, &inks, units)
+    while inks.len() < count {
+        let ink = another(panel, &thing, &inks, has.drawer)?;
+        inks.insert(inks.len() - 1, ink);
+    }
+    while inks.len() > count {
+        inks.remove(inks.len() - 2);
+    }
+    let way = thing.blends().get(at).ok_or(GONE)?.way;
+    let blend = spread(panel, &thing, at, &inks, way, has.units)?;
+    Ok(with_blend(thing, at, blend))
 }
 
-fn respread(panel: &Panel, thing: Thing, inks: &[usize], units: Units) -> Result<Thing, String> {
-    let way = thing.blends().first().ok_or(GONE)?.way;
-    let blend = spread(panel, &thing, inks, way, units)?;
-    Ok(with_blend(thing, blend))
+/// A thing with one blend more over those it has: of one ink that fades, from where none of them begins.
+pub(super) fn over(panel: &mut Panel, thing: Thing, has: &Has) -> Result<Thing, String> {
+    let at = thing.blends().len();
+    if !thing.is_inked() {
+        return Err("It has no ink yet: say what it gets first.".into());
+    }
+    if at >= MOST_ON_ONE {
+        return Err(format!("A thing takes up to {MOST_ON_ONE} blends: leave one out first."));
+    }
+    let inks: Vec<usize> =
+        thing.blends().iter().flat_map(|blend| &blend.fields).map(|field| field.ink).collect();
+    let ink = another(panel, &thing, &inks, has.drawer)?;
+    let ways: Vec<Way> = thing.blends().iter().map(|blend| blend.way).collect();
+    let blend = spread(panel, &thing, at, &[ink], Way::from_elsewhere(&ways), has.units)?.fading();
+    Ok(with_blend(thing, at, blend))
+}
+
+/// A thing without one of the blends over its first.
+pub(super) fn without(mut thing: Thing, at: usize) -> Result<Thing, String> {
+    match &mut thing.gets {
+        Treatment::Inked(blends) if at > 0 && at < blends.len() => blends.remove(at),
+        _ => return Err(GONE.into()),
+    };
+    Ok(thing)
 }
 
 /// Inks in equal shares along a way; those the thing had keep their passes, and the others are as strong as what is laid there.
-fn spread(panel: &Panel, thing: &Thing, inks: &[usize], way: Way, units: Units) -> Result<Blend, String> {
+fn spread(
+    panel: &Panel,
+    thing: &Thing,
+    at: usize,
+    inks: &[usize],
+    way: Way,
+    units: Units,
+) -> Result<Blend, String> {
     let listed: Vec<(usize, &Ink)> = inks.iter().map(|ink| (*ink, &panel.inks[*ink])).collect();
     let mut blend = Blend::spread(&listed, way, way.span(size(thing)?), units);
-    let before: Vec<_> = thing.blends().iter().take(1).flat_map(|blend| &blend.fields).collect();
+    let before: Vec<_> = thing.blends().get(at).map_or(&[][..], |blend| &blend.fields).iter().collect();
     let usual = usual_passes(panel, thing);
     for field in &mut blend.fields {
         let old = before.iter().find(|old| old.ink == field.ink).map(|old| old.veils);
@@ -193,12 +252,14 @@ fn spread(panel: &Panel, thing: &Thing, inks: &[usize], way: Way, units: Units) 
     Ok(blend)
 }
 
-/// A thing with this for its first blend; those over it stay.
-fn with_blend(mut thing: Thing, blend: Blend) -> Thing {
-    match thing.blends_mut().first_mut() {
-        Some(first) => *first = blend,
-        None => thing.gets = Treatment::Inked(vec![blend]),
+/// A thing with this for one of its blends, or over all it has; the others stay.
+fn with_blend(mut thing: Thing, at: usize, blend: Blend) -> Thing {
+    let mut blends = thing.blends().to_vec();
+    match blends.get_mut(at) {
+        Some(own) => *own = blend,
+        None => blends.push(blend),
     }
+    thing.gets = Treatment::Inked(blends);
     thing
 }
 
@@ -207,16 +268,16 @@ fn size(thing: &Thing) -> Result<(Length, Length), String> {
     Ok(thing.extent(&outline).size)
 }
 
-fn inks(thing: &Thing) -> Vec<usize> {
-    thing.blends().iter().take(1).flat_map(|blend| &blend.fields).map(|field| field.ink).collect()
+fn inks(thing: &Thing, at: usize) -> Vec<usize> {
+    thing.blends().iter().skip(at).take(1).flat_map(|blend| &blend.fields).map(|field| field.ink).collect()
 }
 
 /// A thing in one ink.
 pub(super) fn in_ink(panel: &mut Panel, thing: Thing, ink: &Ink, units: Units) -> Result<Thing, String> {
     let at = panel.ink_place(ink);
     let way = thing.blends().first().map_or(Way::DOWN, |blend| blend.way);
-    let blend = spread(panel, &thing, &[at], way, units)?;
-    Ok(with_blend(thing, blend))
+    let blend = spread(panel, &thing, 0, &[at], way, units)?;
+    Ok(with_blend(thing, 0, blend))
 }
 
 /// The darkest ink for a shadow: of the panel's own, or else of the drawer; never one that covers.

@@ -80,6 +80,15 @@ impl<'a> Things<'a> {
         Ok(self.with(place, thing))
     }
 
+    /// A thing whose first blend runs through so many inks more.
+    pub fn through(self, place: usize, more: isize) -> Result<Edited, String> {
+        let has = self.has;
+        self.written(place, |panel, thing| {
+            let count = thing.blends().first().map_or(0, |blend| blend.fields.len());
+            gets::through(panel, thing, 0, count.saturating_add_signed(more), has)
+        })
+    }
+
     /// A shape put in front of all, in the middle of the panel, and no larger than it.
     pub fn add(self, mut shape: Shape) -> Result<Edited, String> {
         // Two of one name could not be told apart in what is said.

@@ -62,6 +62,10 @@ pub const fn touch_dry_minutes(kind: Kind) -> (u32, u32) {
     }
 }
 
+/// Up to what share of a full swatch dye is touch dry by the time a mask is moved (chosen: makers slide a pale edge down a panel
+/// and go on).
+pub const TINT: f64 = 0.45;
+
 /// Minutes until a card that water stood on is touch dry in air, least and most (chosen).
 pub const WET_MINUTES: (u32, u32) = (10, 20);
 /// Minutes until texture paste is hard, least and most (field).

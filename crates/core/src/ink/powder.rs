@@ -14,20 +14,27 @@ pub enum Powder {
     Clear,
     /// White, and covers.
     White,
-    /// A warm metal, and covers.
+    /// Gold, and covers.
     Metallic,
+    /// Silver, and covers.
+    Silver,
+    /// Copper, and covers.
+    Copper,
 }
 
 impl Powder {
-    /// All three.
-    pub const ALL: [Powder; 3] = [Powder::Clear, Powder::White, Powder::Metallic];
+    /// All of them.
+    pub const ALL: [Powder; 5] =
+        [Powder::Clear, Powder::White, Powder::Metallic, Powder::Silver, Powder::Copper];
 
     /// Its words.
     pub const fn words(self) -> &'static str {
         match self {
             Powder::Clear => "clear powder",
             Powder::White => "white powder",
-            Powder::Metallic => "metallic powder",
+            Powder::Metallic => "gold powder",
+            Powder::Silver => "silver powder",
+            Powder::Copper => "copper powder",
         }
     }
 
@@ -37,6 +44,13 @@ impl Powder {
             Powder::Clear => None,
             Powder::White => Some([95.0, -0.4, 1.2].into()),
             Powder::Metallic => Some([68.0, 5.0, 34.0].into()),
+            Powder::Silver => Some([72.0, -0.3, 0.8].into()),
+            Powder::Copper => Some([56.0, 22.0, 28.0].into()),
         }
+    }
+
+    /// Whether it shines as metal does, by light thrown back in its own colour and not scattered.
+    pub const fn is_metal(self) -> bool {
+        matches!(self, Powder::Metallic | Powder::Silver | Powder::Copper)
     }
 }

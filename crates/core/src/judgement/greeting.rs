@@ -56,8 +56,8 @@ fn bare(panel: &Panel) -> Lab {
 /// What a word can be made in, with the colour it then has.
 fn choices(panel: &Panel) -> Vec<(String, Lab)> {
     let card = bare(panel);
-    let powders = [Powder::White, Powder::Metallic].into_iter();
-    let powders = powders.filter_map(|powder| Some((powder.words().to_owned(), powder.covers_with()?)));
+    let powders =
+        Powder::ALL.into_iter().filter_map(|powder| Some((powder.words().to_owned(), powder.covers_with()?)));
     let inks = panel.inks.iter().map(|ink| (ink.name.to_string(), ink.lab()));
     std::iter::once(("the white of the card".to_owned(), card)).chain(powders).chain(inks).collect()
 }

@@ -28,12 +28,13 @@ fn says(panel: &Panel, surface: &Surface, on: usize) -> Vec<(Rule, String)> {
     let (scene, masks) = (&panel.scene, &surface.materials.masks);
     let own = &scene.things[on].shape.name;
     let (by, lost) = (hidden_by(scene, masks, on), lost_on(scene, masks, on));
-    let hidden = (!by.is_empty()).then(|| {
-        let by = named(scene, &by);
-        (
-            Rule::Hidden,
-            format!("The {own} stands behind {by} all over: nothing of it is seen, and it is not made."),
-        )
+    let hidden = by.map(|by| {
+        let lies = match by.as_slice() {
+            [] if masks.open.is_some() => "lies under the border".to_owned(),
+            [] => "lies beside the card that is inked".to_owned(),
+            by => format!("stands behind {}", named(scene, by)),
+        };
+        (Rule::Hidden, format!("The {own} {lies} all over: nothing of it is seen, and it is not made."))
     });
     let lost = (!lost.is_empty()).then(|| (Rule::Lost, lost_says(scene, on, &lost)));
     hidden.into_iter().chain(runs_off(panel, surface, on)).chain(lost).collect()

@@ -10,7 +10,7 @@ use crate::ink::Kind;
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::say::capital;
-use crate::surface::{Materials, Surface};
+use crate::surface::{Mask, Materials, Part, Surface};
 
 /// An ink laid for the first time, or once more to deepen it.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -59,9 +59,18 @@ impl Technique for Lay {
             how.push_str(" Put a little of it on the mat and take it up from there, never from the pad.");
         }
         if !surface.has(*ink, None) && !is_pigment && !skims {
-            how.push_str(
-                " Load, dab most of it off, come on from off the card in small circles with hardly any weight.",
-            );
+            let masked = on.and_then(|thing| surface.materials.masks.things.get(thing).zip(Some(thing)));
+            let is_framed = |thing| surface.masks.contains(&Mask { thing, part: Part::Frame });
+            let from = match masked {
+                None => "come on from off the card".to_owned(),
+                Some((masked, thing)) if is_framed(thing) => {
+                    format!("come on from the {}", masked.called(Part::Frame))
+                }
+                Some(_) => "come on beside the edge".to_owned(),
+            };
+            how.push_str(&format!(
+                " Load, dab most of it off, {from} in small circles with hardly any weight."
+            ));
         }
         if veils.windows(2).any(|pair| pair[0] != pair[1]) {
             how.push_str(" Let each pass fade out a little before the last.");

@@ -173,23 +173,26 @@ fn place((on, way, veils): Laid, size: (Length, Length), units: Units) -> String
     };
     let inner_from = veils.iter().map(|veil| veil.from).max().unwrap_or_default();
     let inner_to = veils.iter().map(|veil| veil.to).min().unwrap_or_default();
-    let (begins, ends, how) = (way.from(), way.to(), way.how_measured());
+    // A thing has edges and corners of its own.
+    let whose = if on.is_some() && way.starts_off_the_card() { "its" } else { "the" };
+    let (begins, ends) = (format!("{whose} {}", way.from()), format!("{whose} {}", way.to()));
+    let how = way.how_measured();
     match (from == Length::ZERO, to == span && way.runs_on()) {
         (true, true) if on.is_some() => "all over it, on and off past its edges".into(),
         (true, true) => "over the whole panel, on and off past the edges".into(),
         (true, false) if way.starts_off_the_card() => {
-            format!("start off the {begins}, fade out {} from it{how}", range(inner_to, to))
+            format!("start off {begins}, fade out {} from it{how}", range(inner_to, to))
         }
-        (true, false) => format!("start at the {begins}, fade out {} from it{how}", range(inner_to, to)),
+        (true, false) => format!("start at {begins}, fade out {} from it{how}", range(inner_to, to)),
         (false, true) if way.has_two_ends() => {
             let (near, far) = (span - inner_from, span - from);
-            format!("start off the {ends}, fade out {} from it{how}", range(near, far))
+            format!("start off {ends}, fade out {} from it{how}", range(near, far))
         }
         (false, true) => {
-            format!("over the {ends}, fading out {} from the {begins}{how}", range(from, inner_from))
+            format!("over {ends}, fading out {} from {begins}{how}", range(from, inner_from))
         }
         (false, false) => {
-            format!("between {} and {} from the {begins}, fading out both ways{how}", shown(from), shown(to))
+            format!("between {} and {} from {begins}, fading out both ways{how}", shown(from), shown(to))
         }
     }
 }
@@ -231,6 +234,9 @@ mod tests {
         };
         assert_eq!(place(Way::DOWN, 0, 2), "start off the top edge, fade out 2 in from it");
         assert_eq!(place(Way::DOWN, 3, 5), "start off the bottom edge, fade out 2 in from it");
+        let veils = vec![Reach { from: inches(0), to: inches(1) }];
+        let on_a_thing = Laying { ink: 0, on: Some(0), way: Way::UP, round: 1, veils };
+        assert_eq!(on_a_thing.place(size, Units::Inches), "start off its bottom edge, fade out 1 in from it");
         assert_eq!(place(Way::DOWN, 1, 4), "between 1 in and 4 in from the top edge, fading out both ways");
         let vignette = Way::Vignette { corners: Length::ZERO };
         assert_eq!(place(vignette, 0, 1), "start off the edge, all round, fade out 1 in from it");

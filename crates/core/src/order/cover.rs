@@ -15,7 +15,8 @@ use super::unseen::hidden_by;
 use crate::blend::field::zones;
 use crate::colour::{Illuminant, Lab};
 use crate::ink::{Stack, measured};
-use crate::scene::{Covering, MOST_THINGS, Scene};
+use crate::scene::{Covering, MOST_THINGS, Scene, Thing};
+use crate::shape::Use;
 use crate::surface::masks::Plot;
 use crate::surface::{Handled, Mask, Materials, Part, Surface};
 
@@ -86,6 +87,8 @@ pub struct Scenery<'a> {
     sealed: u32,
     /// Things printed over what lies behind them, which need that to be there and are never plugged.
     printed: u32,
+    /// What is laid so thin that it is dry by then, a bit for each place in that list.
+    tints: u32,
     /// Pieces that frames are.
     frames: usize,
 }
@@ -94,12 +97,21 @@ const fn bit(thing: usize) -> u32 {
     1 << thing
 }
 
+/// Whether what a thing gets, or the ground, is so thin that it is dry by the time a mask is moved. For powder, the folder and a
+/// stamp all has to be dried in any case.
+pub(super) fn is_tint(scene: &Scene, materials: &Materials, on: Option<usize>) -> bool {
+    let blends = on.map_or(&scene.ground[..], |thing| scene.things[thing].blends());
+    let wants_dry =
+        |thing: &Thing| thing.resist.is_some() || matches!(thing.shape.used, Use::Raised | Use::Stamp);
+    !scene.things.iter().any(wants_dry) && materials.is_tint(blends)
+}
+
 impl<'a> Scenery<'a> {
     /// Looks at a scene.
     pub fn of(scene: &'a Scene, materials: &'a Arc<Materials>) -> Scenery<'a> {
-        // What stands behind something else all over is not made.
+        // What nobody sees is not made.
         let is_made = |thing: &usize| {
-            scene.things[*thing].is_made() && hidden_by(scene, &materials.masks, *thing).is_empty()
+            scene.things[*thing].is_made() && hidden_by(scene, &materials.masks, *thing).is_none()
         };
         let inked = (0..scene.things.len()).filter(is_made).map(Some);
         let has_ground = scene.ground.iter().any(|blend| !blend.fields.is_empty());
@@ -133,7 +145,10 @@ impl<'a> Scenery<'a> {
             framed.filter_map(|thing| masks.things[*thing].piece(Part::Frame)).collect();
         frames.sort_unstable();
         frames.dedup();
+        let is_tint = |at: &usize| is_tint(scene, materials, laid[*at]);
+        let tints = (0..laid.len()).filter(is_tint).map(bit).sum();
         Scenery {
+            tints,
             frames: frames.len(),
             scene,
             materials,
@@ -257,7 +272,7 @@ impl<'a> Scenery<'a> {
         let by_eye = steps.iter().filter(is_by_eye).count() + usize::from(is_met);
         let crossed = self.over[at] & !plugs & !self.sealed & self.things_in(going.done);
         let own = self.laid[at].map_or(0, bit);
-        let (inked, seals) = (self.is_inked(at), self.seals(at));
+        let (inked, seals) = (self.is_inked(at) && self.tints & bit(at) == 0, self.seals(at));
         // A stamp takes up what is damp.
         let dries = changes || masks.is_stamped(self.laid[at]);
         let dried = usize::from(dries && going.is_damp);
@@ -553,14 +568,18 @@ impl<'a> Seen<'a> {
     /// Whether nobody sees on a plot that more reached it than what is meant for it.
     fn is_as_wanted(&mut self, plot: usize, order: Vec<usize>) -> bool {
         let SeenPlot { front, patterns, .. } = &self.plots[plot];
-        // Patterns come last, and all of them; under them it is as it would be without.
+        // Patterns come last, and all of them.
         if !order.ends_with(patterns) {
             return false;
         }
-        let order = order[..order.len() - patterns.len()].to_vec();
-        let own: Vec<usize> = (0..self.coats.len()).filter(|at| self.scenery.laid[*at] == *front).collect();
+        let front = (0..self.coats.len()).filter(|at| self.scenery.laid[*at] == *front);
+        let own: Vec<usize> = front.chain(patterns.iter().copied()).collect();
         if own == order {
             return true;
+        }
+        // Powder melted for another is raised and glossy there, whatever its colour.
+        if order.iter().any(|at| self.scenery.seals(*at) && !own.contains(at)) {
+            return false;
         }
         if let Some(known) = self.known.get(&(plot, order.clone())) {
             return *known;

@@ -7,7 +7,7 @@
 use std::sync::Arc;
 
 use super::brushes::with_brushes;
-use super::cover::{Scenery, Wearing};
+use super::cover::{Scenery, Wearing, is_tint};
 use super::school::layings;
 use super::wet::Wetted;
 use crate::ink;
@@ -91,7 +91,7 @@ impl<'a> Plan<'a> {
                 moves.extend(masks.iter().map(|mask| Move::covering(*mask)));
                 is_damp = false;
             }
-            is_damp |= !laid.is_empty();
+            is_damp |= !laid.is_empty() && !is_tint(self.scene, self.materials, *on);
             moves.extend(laid);
             if let Some((thing, powder)) = seal {
                 moves.extend(is_damp.then(|| Dry {}.into()));

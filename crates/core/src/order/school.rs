@@ -115,13 +115,17 @@ fn strips<'a>(
 /// Shares the veils of each strip out over the rounds, and says how many rounds there are.
 fn share_out(strips: &mut [Strip], is_begun: bool, materials: &Materials, school: School) -> usize {
     let most = strips.iter().map(|strip| strip.veils.len()).max().unwrap_or(0);
+    let is_alone = strips.iter().filter(|strip| !strip.veils.is_empty()).count() == 1;
     let round_count = match school {
+        // Between the rounds of one ink nothing would be laid.
+        _ if is_alone => 1,
         School::AllLightFirst => 1 + rounds(most.saturating_sub(1)),
         _ => rounds(most),
     };
     for strip in strips {
         let veils = strip.veils.len();
         strip.shares = match school {
+            _ if is_alone => vec![veils],
             // A little black at the very last, and once.
             _ if strip.is_rim(materials, &[Family::Neutrals]) => {
                 let before = round_count.saturating_sub(1);
@@ -271,9 +275,9 @@ fn keep_back(veils: &mut Vec<Reach>, meeting: Reach) -> Option<Reach> {
     Some(piece)
 }
 
-/// Two to four rounds of at most three veils, or as few as there are veils.
+/// Up to four rounds, of at most three veils while that is enough: a tint is gone over once.
 fn rounds(veils: usize) -> usize {
-    veils.div_ceil(3).clamp(2, 4).min(veils.max(1))
+    veils.div_ceil(3).clamp(1, 4)
 }
 
 /// Shares a number out over rounds, the first rounds taking what does not divide.

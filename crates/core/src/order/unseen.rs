@@ -13,18 +13,18 @@ pub(super) fn front(scene: &Scene, plot: &Plot) -> Option<usize> {
     (0..scene.things.len()).find(|thing| plot.is_inside(*thing) && !scene.things[*thing].is_printed())
 }
 
-/// The things that stand in front of one that stands behind others all over; nothing where some of it is seen, or none of it lies
-/// on the panel.
-pub fn hidden_by(scene: &Scene, masks: &Masks, thing: usize) -> Vec<usize> {
+/// The things that stand in front of one of which nothing is seen: none where it lies under the border, or beside what is inked;
+/// nothing where some of it is seen.
+pub fn hidden_by(scene: &Scene, masks: &Masks, thing: usize) -> Option<Vec<usize>> {
     let mut by = Vec::new();
     for plot in masks.plots.iter().filter(|plot| plot.is_inside(thing) && plot.is_inked()) {
         match front(scene, plot).filter(|front| *front < thing) {
             Some(front) if !by.contains(&front) => by.push(front),
             Some(_) => {}
-            None => return Vec::new(),
+            None => return None,
         }
     }
-    by
+    Some(by)
 }
 
 /// The things that a pattern is to lie over and cannot, since they are sealed under powder before it is laid.

@@ -186,22 +186,26 @@ struct Relief {
     strong: f32,
     /// What its gloss leaves of the light that is scattered.
     gloss: f32,
+    /// Whether it shines in its own colour, as metal does, and not in that of the light.
+    in_own: bool,
 }
 
 /// Melted powder and mica stand up with a glossy edge, paste and what is raised in a folder with a broad, dull one.
 fn relief(surface: &Surface, mm: f64) -> Option<Relief> {
     let reach = |wide: f64| ((wide / mm).round() as usize).max(1);
     match (surface.under, surface.stands_up) {
-        (Some(Seal { of: Hard::Powder(_), layers }), _) => {
-            Some(Relief { reach: reach(RIDGE_MM * f64::from(layers)), strong: 1.0, gloss: GLOSS })
+        (Some(Seal { of: Hard::Powder(powder), layers }), _) => {
+            let (strong, gloss) = if powder.is_metal() { (METAL, SHEEN) } else { (1.0, GLOSS) };
+            let reach = reach(RIDGE_MM * f64::from(layers));
+            Some(Relief { reach, strong, gloss, in_own: powder.is_metal() })
         }
         (Some(Seal { of: Hard::Paste(Paste::Shimmer), .. }), _) => {
-            Some(Relief { reach: reach(MICA_MM), strong: MICA, gloss: GLOSS })
+            Some(Relief { reach: reach(MICA_MM), strong: MICA, gloss: GLOSS, in_own: false })
         }
         (Some(Seal { of: Hard::Paste(_), .. }), _) => {
-            Some(Relief { reach: reach(PASTE_MM), strong: PASTE, gloss: 1.0 })
+            Some(Relief { reach: reach(PASTE_MM), strong: PASTE, gloss: 1.0, in_own: false })
         }
-        (None, true) => Some(Relief { reach: reach(FOLD_MM), strong: FOLD, gloss: 1.0 }),
+        (None, true) => Some(Relief { reach: reach(FOLD_MM), strong: FOLD, gloss: 1.0, in_own: false }),
         (None, false) => None,
     }
 }
@@ -218,6 +222,10 @@ const RIDGE_MM: f64 = 0.3;
 const SHINE: f32 = 0.62;
 const SHADE: f32 = 0.38;
 const GLOSS: f32 = 0.96;
+/// How strong the edge of a metal is against that of clear powder, and what its face scatters: little of the light that falls on it
+/// comes back anywhere but to its lit edges (chosen).
+const METAL: f32 = 1.4;
+const SHEEN: f32 = 0.86;
 /// Millimetres that the edge of what a folder raised is wide, and how strong it is against that of powder (chosen).
 const FOLD_MM: f64 = 0.45;
 const FOLD: f32 = 0.45;
@@ -363,11 +371,15 @@ impl Line {
     }
 
     /// Melted powder: its edge towards the light shines, the other lies in shade, and all of it is a little deeper.
-    fn raise(&mut self, coverage: &Coverage, row: usize, Relief { reach, strong, gloss }: Relief) {
+    fn raise(&mut self, coverage: &Coverage, row: usize, of: Relief) {
         for (column, light) in self.across.clone().zip(&mut self.logs) {
-            let relief = strong * coverage.relief(column, row, reach);
+            let relief = of.strong * coverage.relief(column, row, of.reach);
             let (lit, shaded) = (SHINE * relief.max(0.0), SHADE * (-relief).max(0.0));
-            *light = light.map(|light| (light * gloss * (1.0 - shaded)) * (1.0 - lit) + lit);
+            let brightest = light[..3].iter().copied().fold(f32::MIN_POSITIVE, f32::max);
+            *light = light.map(|light| {
+                let shine = if of.in_own { light / brightest } else { 1.0 };
+                (light * of.gloss * (1.0 - shaded)) * (1.0 - lit) + lit * shine
+            });
         }
     }
 

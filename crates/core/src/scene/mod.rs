@@ -22,7 +22,7 @@ pub mod snap;
 pub mod texture;
 pub mod whole;
 
-pub use crate::thing::{Between, MOST_THINGS, Thing, ThingError, Treatment};
+pub use crate::thing::{Between, MOST_ON_ONE, MOST_THINGS, Thing, ThingError, Treatment};
 pub use loose::{Loose, LooseError, Pressing, Smoosh};
 pub use manner::{Covering, School};
 pub use whole::{MOST_BLENDS, Scene, SceneError};

@@ -283,27 +283,70 @@ fn grid(
     joined(cells.map(cell))
 }
 
-pub(super) fn honeycomb(given: &Given) -> BezPath {
-    let (flat, wall) = (given.mm("cell"), given.mm("wall"));
+/// A hexagon that stands on a corner, so wide from flat to flat.
+fn hexagon(centre: Point, flat: f64) -> BezPath {
     let side = flat / 3.0_f64.sqrt();
+    polygon((0..6).map(|n| {
+        let (sin, cos) = ((f64::from(n) + 0.5) * PI / 3.0).sin_cos();
+        centre + Vec2::new(side * cos, side * sin)
+    }))
+}
+
+/// Six-sided cells, each as it is drawn, with so much room kept free round all of them, sideways and up and down.
+fn cells(given: &Given, room: (f64, f64), cell: impl Fn(Point) -> BezPath) -> BezPath {
+    let (flat, wall) = (given.mm("cell"), given.mm("wall"));
     let pitch = (flat + wall, (flat + wall) * 0.5 * 3.0_f64.sqrt());
-    grid(given.mm("wide"), given.mm("high"), pitch, (flat, 2.0 * side), |centre| {
-        polygon((0..6).map(|n| {
-            let (sin, cos) = ((f64::from(n) + 0.5) * PI / 3.0).sin_cos();
-            centre + Vec2::new(side * cos, side * sin)
-        }))
+    let (wide, high) = (given.mm("wide") - 2.0 * room.0, given.mm("high") - 2.0 * room.1);
+    grid(wide, high, pitch, (flat, 2.0 * flat / 3.0_f64.sqrt()), cell)
+}
+
+pub(super) fn honeycomb(given: &Given) -> BezPath {
+    cells(given, (0.0, 0.0), |centre| hexagon(centre, given.mm("cell")))
+}
+
+/// What stands between the cells of a honeycomb and round them: about each its own wall, which comes up to the next cell.
+pub(super) fn comb_walls(given: &Given) -> BezPath {
+    let (flat, wall) = (given.mm("cell"), given.mm("wall"));
+    cells(given, (wall, 2.0 * wall / 3.0_f64.sqrt()), |centre| {
+        joined([hexagon(centre, flat + 2.0 * wall), hole(&hexagon(centre, flat))])
     })
 }
 
-pub(super) fn diamonds(given: &Given) -> BezPath {
+fn diamond(centre: Point, across: f64, tall: f64) -> BezPath {
+    let (a, b) = (Vec2::new(0.5 * across, 0.0), Vec2::new(0.0, 0.5 * tall));
+    polygon([centre - b, centre + a, centre + b, centre - a])
+}
+
+/// Diamonds, each as it is drawn with how much larger one is that a wall goes round, and whether room is kept for that.
+fn lozenges(given: &Given, is_walled: bool, one: impl Fn(Point, f64) -> BezPath) -> BezPath {
     let (across, tall, wall) = (given.mm("diamond"), given.mm("tall"), given.mm("wall"));
     // The wall is measured straight across it; along the rows it takes more room.
     let slant = across.hypot(tall);
     let pitch = (across + wall * slant / tall, 0.5 * (tall + wall * slant / across));
-    grid(given.mm("wide"), given.mm("high"), pitch, (across, tall), |centre| {
-        let (a, b) = (Vec2::new(0.5 * across, 0.0), Vec2::new(0.0, 0.5 * tall));
-        polygon([centre - b, centre + a, centre + b, centre - a])
+    // From the middle to a side it is across · tall / 2 slant.
+    let larger = 1.0 + 2.0 * wall * slant / (across * tall);
+    let room = if is_walled { larger - 1.0 } else { 0.0 };
+    let (wide, high) = (given.mm("wide") - room * across, given.mm("high") - room * tall);
+    grid(wide, high, pitch, (across, tall), |centre| one(centre, larger))
+}
+
+pub(super) fn diamonds(given: &Given) -> BezPath {
+    lozenges(given, false, |centre, _| diamond(centre, given.mm("diamond"), given.mm("tall")))
+}
+
+/// What stands between diamonds and round them.
+pub(super) fn lattice(given: &Given) -> BezPath {
+    let (across, tall) = (given.mm("diamond"), given.mm("tall"));
+    lozenges(given, true, |centre, larger| {
+        let own = diamond(centre, across, tall);
+        joined([diamond(centre, larger * across, larger * tall), hole(&own)])
     })
+}
+
+/// The joints between bricks.
+pub(super) fn joints(given: &Given) -> BezPath {
+    let all = rect(0.0, 0.0, given.mm("wide"), given.mm("high"));
+    joined([all, hole(&brick(given))])
 }
 
 fn star(centre: Point, radius: f64, turn: f64) -> BezPath {
@@ -382,6 +425,7 @@ pub(super) fn heart(given: &Given) -> BezPath {
 
 #[cfg(test)]
 mod tests {
+    use crate::shape::Region;
     use std::collections::BTreeMap;
 
     use crate::length::{Length, Units};
@@ -492,6 +536,26 @@ mod tests {
         // Grown by just less than half a wall the cells stay apart, by just more they join.
         assert_eq!(cells.grown(0.49 * wall).count(), count);
         assert!(cells.grown(0.51 * wall).count() < count / 4);
+    }
+
+    #[test]
+    fn walls_and_cells_fill_their_field_and_nothing_twice() {
+        let measures = [("wide", sixty_fourths(256)), ("high", sixty_fourths(200))];
+        for (cells, walls) in [("honeycomb", "comb-walls"), ("diamonds", "lattice"), ("brick", "joints")] {
+            let of = |family: &str| drawn(family, &measures).outline().unwrap().region();
+            let (cells, walls) = (of(cells), of(walls));
+            // All one piece, with a hole for each cell, as large as one.
+            assert_eq!(walls.count(), 1);
+            let holes = walls.holes();
+            assert!(holes.len() > 6, "{}", holes.len());
+            let largest = |all: Vec<Region>| all.iter().map(Region::area).fold(0.0, f64::max);
+            let (hole, cell) = (largest(holes), largest(cells.parts().collect()));
+            assert!((hole / cell - 1.0).abs() < 1e-3, "{hole} {cell}");
+            let bounds = walls.bounds().unwrap();
+            let (wide, high) = (bounds.1[0] - bounds.0[0], bounds.1[1] - bounds.0[1]);
+            let most = (Length::from_64ths(256).mm() + 1e-3, Length::from_64ths(200).mm() + 1e-3);
+            assert!(wide <= most.0 && high <= most.1, "{wide} {high}");
+        }
     }
 
     #[test]

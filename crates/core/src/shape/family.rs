@@ -38,6 +38,23 @@ const IN: i64 = 64;
 const ACROSS: Measure = long("across", "across", 2 * IN, 8, 24 * IN);
 const WIDE: Measure = long("wide", "wide", 4 * IN + 16, 16, 24 * IN);
 const HIGH: Measure = long("high", "high", 2 * IN, 8, 24 * IN);
+/// What a pattern's openings, and the lines between them, are measured by.
+const COMB: &[Measure] =
+    &[WIDE, HIGH, long("cell", "a cell, flat to flat", 28, 6, 6 * IN), long("wall", "wall", 5, 1, IN)];
+const BRICK: &[Measure] = &[
+    WIDE,
+    HIGH,
+    long("brick", "a brick, wide", 40, 8, 6 * IN),
+    long("course", "a brick, high", 20, 4, 6 * IN),
+    long("joint", "joint", 5, 1, IN),
+];
+const DIAMONDS: &[Measure] = &[
+    WIDE,
+    HIGH,
+    long("diamond", "a diamond, wide", 28, 6, 6 * IN),
+    long("tall", "a diamond, high", 40, 6, 6 * IN),
+    long("wall", "between them", 6, 1, IN),
+];
 const CHANCE: Measure = number("chance", "as chance has it", 1, 1, 999);
 
 const fn family(
@@ -50,7 +67,7 @@ const fn family(
 }
 
 /// All families.
-pub static FAMILIES: [Family; 18] = [
+pub static FAMILIES: [Family; 21] = [
     family("circle", "a circle", &[ACROSS], draw::circle),
     family("ring", "a ring", &[ACROSS, long("band", "band", 16, 4, 12 * IN)], draw::ring),
     family("crescent", "a crescent", &[ACROSS, long("thick", "thick", 32, 4, 24 * IN)], draw::crescent),
@@ -91,24 +108,10 @@ pub static FAMILIES: [Family; 18] = [
         &[ACROSS, long("heart", "free in the middle", 24, 0, 20 * IN), number("count", "rays", 16, 3, 72)],
         draw::rays,
     ),
-    family(
-        "brick",
-        "brick",
-        &[
-            WIDE,
-            HIGH,
-            long("brick", "a brick, wide", 40, 8, 6 * IN),
-            long("course", "a brick, high", 20, 4, 6 * IN),
-            long("joint", "joint", 5, 1, IN),
-        ],
-        draw::brick,
-    ),
-    family(
-        "honeycomb",
-        "honeycomb",
-        &[WIDE, HIGH, long("cell", "a cell, flat to flat", 28, 6, 6 * IN), long("wall", "wall", 5, 1, IN)],
-        draw::honeycomb,
-    ),
+    family("brick", "brick", BRICK, draw::brick),
+    family("joints", "brick joints", BRICK, draw::joints),
+    family("honeycomb", "honeycomb", COMB, draw::honeycomb),
+    family("comb-walls", "honeycomb walls", COMB, draw::comb_walls),
     family(
         "stars",
         "scattered stars",
@@ -121,18 +124,8 @@ pub static FAMILIES: [Family; 18] = [
         ],
         draw::stars,
     ),
-    family(
-        "diamonds",
-        "diamonds",
-        &[
-            WIDE,
-            HIGH,
-            long("diamond", "a diamond, wide", 28, 6, 6 * IN),
-            long("tall", "a diamond, high", 40, 6, 6 * IN),
-            long("wall", "between them", 6, 1, IN),
-        ],
-        draw::diamonds,
-    ),
+    family("diamonds", "diamonds", DIAMONDS, draw::diamonds),
+    family("lattice", "a lattice", DIAMONDS, draw::lattice),
     family(
         "leaf-sprig",
         "a leaf sprig",

@@ -5,11 +5,11 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::eye::{Fault, Finding, Material, Use, look};
-use super::family::{Drawn, DrawnError};
+use super::family::{Drawn, DrawnError, Family};
 use super::outline::{Outline, OutlineError};
 use super::piece::Cut;
 use crate::ink::Name;
-use crate::length::Length;
+use crate::length::{Length, Units};
 
 /// Smallest and largest that a shape is made, in per cent.
 pub const PERCENT: std::ops::RangeInclusive<u16> = 5..=1000;
@@ -33,6 +33,22 @@ pub enum Figure {
         #[serde(default)]
         even_odd: bool,
     },
+}
+
+impl Figure {
+    /// A shape of another family that keeps the measures both have, where that can be drawn.
+    pub fn drawn_as(&self, family: &Family, units: Units) -> Drawn {
+        let usual = Drawn::usual_in(family, units);
+        let Figure::Drawn(own) = self else { return usual };
+        let mut alike = usual.clone();
+        for (key, value) in &mut alike.measures {
+            *value = own.measures.get(key).copied().unwrap_or(*value);
+        }
+        if family.is_word && !own.letters.is_empty() {
+            alike.letters.clone_from(&own.letters);
+        }
+        if alike.outline().is_ok() { alike } else { usual }
+    }
 }
 
 /// The same shape again, side by side.

@@ -61,6 +61,11 @@ impl Coat {
         self.veils.len()
     }
 
+    /// How many passes it comes to where it is full, each counted by how much of it there is.
+    pub fn passes(&self) -> f64 {
+        self.share * self.veils.len() as f64
+    }
+
     /// The same with less than a whole veil in each.
     pub(super) fn thinned(self, share: f64) -> Coat {
         Coat { share, ..self }

@@ -4,9 +4,10 @@ use std::sync::Arc;
 
 use super::heated::Heated;
 use super::masks::Masks;
+use crate::blend::{Blend, Field};
 use crate::colour::Spectrum;
 use crate::edges::Border;
-use crate::ink::{Brush, Film, Ink, Paper, Tool, tool::desk};
+use crate::ink::{Brush, Film, Ink, Kind, Paper, Tool, measured, tool::desk};
 use crate::learn::Figure;
 use crate::learn::pace::{Pace, With};
 use crate::length::Length;
@@ -132,6 +133,16 @@ impl Materials {
     fn with(&self, ink: Option<usize>) -> With<'_> {
         let ink = ink.and_then(|ink| self.inks.get(ink)).map(|ink| &ink.name);
         With { ink, card: Some(&self.paper.name), tool: Some(&self.tool.name) }
+    }
+
+    /// Whether blends, one over the other, lay no more than a tint of dye, which is touch dry as it is laid.
+    pub fn is_tint(&self, blends: &[Blend]) -> bool {
+        let share = |field: &Field| match self.inks[field.ink].kind {
+            Kind::Dye => f64::from(field.veils) / self.full_veils(field.ink),
+            Kind::Oxide | Kind::Pigment => f64::INFINITY,
+        };
+        let most = |blend: &Blend| blend.fields.iter().map(share).fold(0.0, f64::max);
+        blends.iter().map(most).sum::<f64>() <= measured::TINT
     }
 
     /// Light passes that make an ink's full swatch.

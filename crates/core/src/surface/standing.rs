@@ -124,6 +124,30 @@ impl Surface {
         self.coats.push(coat);
     }
 
+    /// Whether no more than a tint of dye has been brushed on a thing, or on the ground.
+    fn is_tint(&self, on: Option<usize>) -> bool {
+        // For each of its blends, how much of each ink lies along it, in swatches.
+        let mut laid: Vec<(usize, usize, f64)> = Vec::new();
+        for coat in self.coats.iter().filter(|coat| self.is_on(coat.run, on)) {
+            if self.materials.inks[coat.ink].kind != Kind::Dye {
+                return false;
+            }
+            let more = coat.passes() / self.materials.full_veils(coat.ink);
+            match laid.iter_mut().find(|(run, ink, _)| (*run, *ink) == (coat.run, coat.ink)) {
+                Some((.., share)) => *share += more,
+                None => laid.push((coat.run, coat.ink, more)),
+            }
+        }
+        let mut most: Vec<(usize, f64)> = Vec::new();
+        for (run, _, share) in laid {
+            match most.iter_mut().find(|(known, _)| *known == run) {
+                Some((_, most)) => *most = most.max(share),
+                None => most.push((run, share)),
+            }
+        }
+        most.into_iter().map(|(_, share)| share).sum::<f64>() <= measured::TINT + 1e-9
+    }
+
     /// Prints veils of an ink by the stamp of a thing: no brush takes anything up.
     pub fn print(&mut self, ink: usize, on: Option<usize>, way: Way, veils: &[Reach]) {
         let coat = self.coat(ink, on, way, veils);
@@ -255,9 +279,11 @@ impl Surface {
         self.masks.iter().find(is_spoilt).copied()
     }
 
-    /// What is still damp in a plot where some of it lies.
+    /// What is still damp in a plot where some of it lies, so that no mask is moved there. A tint of dye is touch dry by then.
     pub fn damp_on(&self, plot: &Plot) -> Option<Damp> {
-        let damp: Vec<usize> = (0..self.coats.len()).filter(|at| !self.coats[*at].is_dry).collect();
+        let thin: Vec<bool> = self.ways.iter().map(|(on, _)| self.is_tint(*on)).collect();
+        let is_damp = |coat: &Coat| !coat.is_dry && !thin.get(coat.run).copied().unwrap_or(false);
+        let damp: Vec<usize> = (0..self.coats.len()).filter(|at| is_damp(&self.coats[*at])).collect();
         if damp.is_empty() && self.wet_film().is_none() {
             return None;
         }

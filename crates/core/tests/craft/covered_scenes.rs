@@ -227,7 +227,7 @@ fn much_darker_in_front_needs_no_plug() {
     let mut panel = scene(vec![(hill.clone(), Some(TAR))], Some(MIST));
     panel.scene.ground[0].fields[0].veils = 1;
     let panel = panel.laid();
-    assert_eq!(told(&panel), ["ground", "dry", "frame 0 on", "ink 0", "dry", "frame 0 off"]);
+    assert_eq!(told(&panel), ["ground", "frame 0 on", "ink 0", "dry", "frame 0 off"]);
     is_clean(&panel);
     // At its full strength the mist would make the tar take less well, and a hill of the mist's own depth in another hue would show what lies under it.
     let near = scene(vec![(hill, Some([72.0, -30.0, 30.0]))], Some(MIST));
@@ -689,6 +689,10 @@ fn comes_out(panel: &Panel, scheme: &Scheme, known: &mut Known) -> bool {
             }
         }
         let wanted = wanted_on(panel, plot);
+        // Powder melted for another is raised and glossy there, whatever its colour.
+        if reached.iter().any(|on| is_resist(*on) && !wanted.contains(on)) {
+            return false;
+        }
         let key = (at, reached.clone());
         *known.entry(key).or_insert_with(|| {
             let [seen, wanted] = [&reached, &wanted].map(|on| {
@@ -1274,4 +1278,22 @@ fn an_order_of_the_makers_own_stands_while_it_lays_what_is_wanted() {
     let deeper = deeper.laid();
     assert!(!deeper.by_hand);
     is_clean(&deeper);
+}
+
+#[test]
+fn metal_shines_in_its_own_colour_and_other_powder_in_that_of_the_light() {
+    let of = |powder: Powder| {
+        let sealed = Thing { resist: Some(powder), ..thing(shape("heart", ""), 136, 176) };
+        let picture = draw(&scene(vec![(sealed, None)], None).surface(), Size { dpi: 120.0 }).unwrap();
+        picture.rgb.chunks_exact(3).map(|rgb| [rgb[0], rgb[1], rgb[2]].map(i32::from)).collect::<Vec<_>>()
+    };
+    let bare = of(Powder::Clear)[0];
+    // What is neither card nor nearly so is gold: red before green before blue, in its light and in its shade.
+    let gold: Vec<[i32; 3]> =
+        of(Powder::Metallic).into_iter().filter(|rgb| (rgb[2] - bare[2]).abs() > 60).collect();
+    assert!(gold.len() > 1000 && gold.iter().all(|[r, g, b]| r >= g && g > b), "{}", gold.len());
+    let (dark, light) = (gold.iter().map(|rgb| rgb[0]).min(), gold.iter().map(|rgb| rgb[0]).max());
+    assert!(light > dark.map(|dark| dark + 40), "{dark:?} {light:?}");
+    // Silver has no colour but the light's.
+    assert!(of(Powder::Silver).iter().all(|[r, g, b]| (r - g).abs().max((g - b).abs()) < 12));
 }

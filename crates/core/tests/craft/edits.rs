@@ -8,8 +8,12 @@ use rosy_core::edges::Edges;
 use rosy_core::edit::{Edited, Has, Refused, edited};
 use rosy_core::ink::{Ink, Kind, Paper, Paste, Surface, Tool, ToolKind};
 use rosy_core::judgement::muddied;
-use rosy_core::moves::{WetStep, flick::Flick, spray::Spray as Bottle, spread::Spread, swipe::Swipe};
-use rosy_core::place::Point;
+use rosy_core::moves::{
+    Move, Technique, WetStep, flick::Flick, spray::Spray as Bottle, spread::Spread, swipe::Swipe,
+};
+use rosy_core::order::Cost;
+use rosy_core::order::check::check;
+use rosy_core::place::{Corner, Point};
 use rosy_core::scene::{Loose, Treatment};
 use rosy_core::shape::Use;
 use rosy_core::water::{Pad, pad::Stroke};
@@ -404,4 +408,80 @@ fn what_is_put_on_stands_within_a_border() {
         let own = thing.extent(&thing.shape.outline().unwrap());
         assert!(own.corner.left >= inside.corner.left && own.corner.top >= inside.corner.top, "{own:?}");
     }
+}
+
+#[test]
+fn a_thing_takes_an_ink_from_each_corner_and_each_as_far_as_is_written() {
+    let mut drawer = drawer();
+    drawer.push(ink("Gorse Bank", [84.0, 4.0, 66.0], Kind::Dye));
+    drawer.push(ink("Samphire", [58.0, -34.0, 34.0], Kind::Dye));
+    let over = || cover(json!({ "over": 0 }));
+    let white = made(&panel(), cover(json!({ "add": "circle" }))).unwrap();
+    assert!(made_with(&white, over(), &drawer).unwrap_err().says.contains("no ink yet"));
+    let mut circle = made_with(&white, word(0, "gets", "fades"), &drawer).unwrap().panel;
+    let size = circle.materials().extent(Some(0)).size;
+    let corner = Way::offered_inside(size, Units::Inches)
+        .iter()
+        .position(|way| *way == Way::round(Corner::TopLeft))
+        .unwrap();
+    circle = made_with(&circle, word(0, "way", &corner.to_string()), &drawer).unwrap().panel;
+    for _ in 0..3 {
+        circle = made_with(&circle, over(), &drawer).unwrap().panel;
+    }
+    // No two from one corner, and no ink twice.
+    let blends = |panel: &Panel| panel.scene.things[0].blends().to_vec();
+    let ways: Vec<Way> = blends(&circle).iter().map(|blend| blend.way).collect();
+    assert!(Corner::ALL.iter().all(|corner| ways.contains(&Way::round(*corner))), "{ways:?}");
+    let inks: std::collections::BTreeSet<usize> =
+        blends(&circle).iter().map(|blend| blend.fields[0].ink).collect();
+    assert_eq!(inks.len(), 4);
+    let fifth = made_with(&circle, over(), &drawer).unwrap_err().says;
+    assert!(fifth.contains("leave one out"), "{fifth}");
+    // Each is written by itself.
+    let written = made_with(&circle, word(0, "over2_reach", "1 1/2"), &drawer).unwrap().panel;
+    let ends = |panel: &Panel| blends(panel).iter().map(|blend| blend.fields[0].ends).collect::<Vec<_>>();
+    let before = ends(&circle);
+    assert_eq!(ends(&written), [before[0], before[1], Length::from_64ths(96), before[3]]);
+    let far = made_with(&circle, word(0, "over2_reach", "40"), &drawer).unwrap_err();
+    assert!(far.field == "0-over2_reach" && far.says.contains("up to that"), "{far:?}");
+    assert!(made_with(&circle, word(0, "over4_reach", "1"), &drawer).is_err());
+    // All four are laid inside one frame, with nothing sealed and nothing cut between.
+    let frames = written.moves.iter().filter(|step| matches!(step, Move::MaskOn(_))).count();
+    assert_eq!(frames, 2, "its frame, and its plug while the ground is laid");
+    let three =
+        made_with(&written, cover(json!({ "leave": { "thing": 0, "blend": 1 } })), &drawer).unwrap().panel;
+    assert_eq!(blends(&three).len(), 3);
+    assert_eq!(blends(&three)[1].way, blends(&written)[2].way);
+    assert!(made(&three, cover(json!({ "leave": { "thing": 0, "blend": 0 } }))).is_err());
+}
+
+#[test]
+fn pale_dye_edges_slid_down_a_panel_need_no_drying_between() {
+    let slid = |kind: Kind| {
+        let mut bare = panel();
+        bare.scene.ground.clear();
+        let bare = Panel { moves: Vec::new(), inks: Vec::new(), ..bare };
+        let drawer = [ink("Blue Sail", [69.0, -17.0, -23.0], kind)];
+        let steps = cover(json!({ "steps": { "thing": 0, "count": 7 } }));
+        let edge = made_with(&bare, cover(json!({ "add": "cloud-edge" })), &drawer).unwrap().panel;
+        made_with(&edge, steps, &drawer).unwrap().panel
+    };
+    let dryings = |panel: &Panel| panel.moves.iter().filter(|step| step.dries()).count();
+    let pale = slid(Kind::Dye);
+    assert_eq!(check(&pale), []);
+    assert_eq!(dryings(&pale), 1, "once, when all of it is laid");
+    // Makers take seven minutes for seven of them.
+    let cost = Cost::of(&pale.moves, &pale.materials());
+    assert!((3..8).contains(&cost.minutes), "{cost:?}");
+    // Oxide stays damp, and so does dye in as many passes as it has.
+    let oxide = slid(Kind::Oxide);
+    assert_eq!((check(&oxide), dryings(&oxide)), (Vec::new(), 7));
+    let strong = made(&pale, word(3, "veils0", "7")).unwrap();
+    assert_eq!((check(&strong), dryings(&strong)), (Vec::new(), 2));
+    // An order of her own that dries nowhere is told so only where it is damp.
+    let hurried = |panel: &Panel| {
+        let moves = panel.moves.iter().filter(|step| !step.dries()).cloned().collect();
+        check(&Panel { moves, by_hand: true, ..panel.clone() }).len()
+    };
+    assert!(hurried(&pale) <= 1 && hurried(&oxide) > 6, "{} {}", hurried(&pale), hurried(&oxide));
 }

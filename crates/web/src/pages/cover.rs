@@ -9,8 +9,7 @@ use rosy_core::ink::{Ink, Powder};
 use rosy_core::judgement::Reading;
 use rosy_core::order::pieces::{Pieces, taken};
 use rosy_core::order::ways::{CoverWay, ways};
-use rosy_core::scene::Covering;
-use rosy_core::scene::Thing;
+use rosy_core::scene::{Covering, MOST_ON_ONE, Thing};
 use rosy_core::shape::family::{FAMILIES, Family, Kind, Value, find};
 use rosy_core::shape::kept::{Figure, Shape};
 use rosy_core::shape::{Cut, Use};
@@ -55,6 +54,19 @@ struct WayWords {
     measures: Vec<Word>,
 }
 
+/// One of a thing's blends, as its sentence tells it.
+struct BlendWords {
+    /// What its words are called by before their own: nothing for the first, by its place for those over it.
+    of: String,
+    place: usize,
+    gets: &'static str,
+    inks: Vec<InkWord>,
+    /// Its way, where its ink does not go all over it.
+    way: Option<WayWords>,
+    /// Where it has faded out, where it does.
+    reach: Option<String>,
+}
+
 /// A thing, as its sentence tells it.
 struct Sentence {
     place: usize,
@@ -65,9 +77,7 @@ struct Sentence {
     letters: Option<String>,
     measures: Vec<Word>,
     gets: &'static str,
-    inks: Vec<InkWord>,
-    /// Its way, where its ink does not go all over it.
-    way: Option<WayWords>,
+    blends: Vec<BlendWords>,
     /// Whether it is printed over what lies behind it.
     over: bool,
     /// The powder it is sealed under.
@@ -159,7 +169,7 @@ impl Told {
     }
 
     /// What a thing may be sealed under.
-    fn powders(&self) -> [(String, &'static str); 3] {
+    fn powders(&self) -> [(String, &'static str); Powder::ALL.len()] {
         Powder::ALL.map(|powder| (word(powder), powder.words()))
     }
 
@@ -169,6 +179,10 @@ impl Told {
 
     fn most_inks(&self) -> usize {
         MOST_INKS
+    }
+
+    fn most_blends(&self) -> usize {
+        MOST_ON_ONE
     }
 
     fn ink_label(&self, place: &usize) -> String {
@@ -228,7 +242,6 @@ impl Sentence {
                 });
             }
         }
-        let blend = thing.blends().first();
         let gets = gets(thing);
         let (cut, by) = match shape.cut {
             Cut::OnTheLine => ("on-the-line", None),
@@ -243,8 +256,7 @@ impl Sentence {
             letters,
             measures,
             gets,
-            inks: blend.map(|blend| ink_words(panel, blend)).unwrap_or_default(),
-            way: blend.and_then(|blend| WayWords::of(thing, blend, units)),
+            blends: blend_words(panel, thing, units),
             over: thing.over,
             resist: thing.resist.map_or("none".into(), word),
             used: word(shape.used),
@@ -271,12 +283,36 @@ impl Sentence {
 fn gets(thing: &Thing) -> &'static str {
     match thing.blends().first() {
         Some(Blend { fields, .. }) if thing.shape.used == Use::Stamp && !fields.is_empty() => "stamped",
-        Some(Blend { fields, .. }) if fields.len() > 1 => "runs",
-        Some(blend) if blend.is_fading() => "fades",
-        Some(Blend { fields, .. }) if !fields.is_empty() => "goes",
+        Some(blend) if !blend.fields.is_empty() => goes(blend),
         _ if thing.lends() => "lends",
         _ => "white",
     }
+}
+
+/// What a blend does, in the word of its sentence.
+fn goes(blend: &Blend) -> &'static str {
+    match blend.fields.len() {
+        2.. => "runs",
+        _ if blend.is_fading() => "fades",
+        _ => "goes",
+    }
+}
+
+/// A thing's blends, but for those that lay nothing.
+fn blend_words(panel: &Panel, thing: &Thing, units: Units) -> Vec<BlendWords> {
+    let laid = thing.blends().iter().enumerate().filter(|(_, blend)| !blend.fields.is_empty());
+    let words = |(place, blend): (usize, &Blend)| BlendWords {
+        of: if place == 0 { String::new() } else { format!("over{place}_") },
+        place,
+        gets: goes(blend),
+        inks: ink_words(panel, blend),
+        way: WayWords::of(thing, blend, units),
+        // A way with a reach of its own tells that.
+        reach: (blend.is_fading() && !blend.way.has_reach())
+            .then(|| blend.fields.last().map(|last| last.ends.shown(units).to_string()))
+            .flatten(),
+    };
+    laid.map(words).collect()
 }
 
 fn ink_words(panel: &Panel, blend: &Blend) -> Vec<InkWord> {

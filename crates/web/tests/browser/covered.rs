@@ -97,7 +97,7 @@ async fn a_lamp_and_its_night_from_nothing_to_the_run_sheet() {
     };
     let order = [
         "Put on the frame of the lamp",
-        "Gorse Bank: 3 light passes",
+        "Gorse Bank: 7 light passes",
         "Let it dry in air",
         "Put on the plug of the lamp",
         "Lift the frame of the lamp",
@@ -330,7 +330,7 @@ async fn trapped_colour_from_nothing_to_the_run_sheet() {
     let order = [
         "Wipe the anti-static bag over it",
         "Put on the frame of the heart",
-        "Gorse Bank: 3 light passes",
+        "Gorse Bank: 7 light passes",
         "Let it dry in air",
         "Sticky ink on the heart",
         "Lift the frame of the heart",
@@ -378,7 +378,7 @@ async fn a_thing_runs_through_five_inks_along_a_glow_placed_by_number() {
     browser.go(&desk, &format!("/panels/{id}/cover")).await;
     still(&browser).await;
     let dots = "document.querySelectorAll('[data-sentence=\"0\"] .ink-dot').length";
-    let deed = |what: &str| format!("[data-deed='{what}'][data-thing='0']");
+    let deed = |what: &str| format!("[data-step='{what}'][data-thing='0']");
     choose(&browser, 0, "gets", "fades").await;
     tells(&browser, "fades to bare card from").await;
     choose(&browser, 0, "gets", "runs").await;
@@ -386,12 +386,12 @@ async fn a_thing_runs_through_five_inks_along_a_glow_placed_by_number() {
     still(&browser).await;
     browser.run("document.querySelector('[data-more=\"0\"]').open = true").await;
     for count in 3..=5 {
-        browser.click(&deed("through")).await;
+        browser.click(&deed("more")).await;
         browser.until("one ink more", &format!("{dots} === {count}")).await;
         still(&browser).await;
     }
     // No blend takes more.
-    browser.until("no sixth", &format!("!document.querySelector({})", json!(deed("through")))).await;
+    browser.until("no sixth", &format!("!document.querySelector({})", json!(deed("more")))).await;
     browser.click(&deed("fewer")).await;
     browser.until("four inks", &format!("{dots} === 4")).await;
     still(&browser).await;
