@@ -6,7 +6,7 @@
 use crate::blend::Way;
 use crate::card::fit::Reveal;
 use crate::card::format::Format;
-use crate::card::layers::{self, Layer, Role};
+use crate::card::layers::Layer;
 use crate::card::plan::{Card, CardError, Made};
 use crate::card::trim::Trim;
 use crate::edges::{Place, size};
@@ -28,7 +28,7 @@ pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Panel, Pane
     let layers = layers.map(|(at, layer)| carried_layer(layer, at, &before, &mut gave)).collect();
     let mut card = Card { format: format.clone(), layers, ..card.clone() };
     gave.extend(into_marks(&mut card, units));
-    let finished = finished(&card, units)?;
+    let finished = card.finished(units)?;
     gave.extend(fit_tape(&mut card, finished, units));
     gave.extend(large_die_cut(&card));
 
@@ -125,14 +125,6 @@ fn into_marks(card: &mut Card, units: Units) -> Option<String> {
         Units::Millimetres => "half millimetre",
     };
     (*card != before).then(|| format!("What shows is now measured to the nearest {word}."))
-}
-
-/// The finished size of the panel on a card.
-fn finished(card: &Card, units: Units) -> Result<(Length, Length), CardError> {
-    let closed = (Some(card.format.width), Some(card.format.height));
-    let stacked = layers::stack(closed, &card.layers, units)?;
-    let panel = stacked.layers.iter().find(|placed| placed.role == Role::Panel);
-    panel.map(|placed| (placed.place.width, placed.place.height)).ok_or(CardError::Panels(0))
 }
 
 /// What the blend has to say to its new length.

@@ -106,6 +106,13 @@ impl Made {
         Ok(Made { to: to.to_owned(), note: note.to_owned(), ..self.clone() })
     }
 
+    /// Whether it is what came of a panel as that is now.
+    pub fn is_of(&self, panel: &Panel) -> bool {
+        let own = &self.panel;
+        (&own.name, own.size(), &own.inks, &own.scene)
+            == (&panel.name, panel.size(), &panel.inks, &panel.scene)
+    }
+
     /// The techniques it was made with, in words.
     pub fn techniques(&self) -> Vec<&'static str> {
         let mut words: Vec<&str> = Vec::new();

@@ -11,7 +11,7 @@ use crate::ink::Powder;
 use crate::length::{Length, Units};
 use crate::place::{Extent, Point, Resized};
 use crate::shape::kept::{KeptError, PERCENT};
-use crate::shape::{Outline, Shape};
+use crate::shape::{Outline, Shape, Use};
 
 /// Most things on a panel.
 pub const MOST_THINGS: usize = 12;
@@ -139,9 +139,14 @@ impl Thing {
         self.over && !self.is_made()
     }
 
-    /// Whether anything is done to it: ink laid, or powder melted.
+    /// Whether its pattern is raised in a folder.
+    pub fn is_raised(&self) -> bool {
+        self.shape.used == Use::Raised
+    }
+
+    /// Whether anything is done to it: ink laid, powder melted, or its pattern raised.
     pub fn is_made(&self) -> bool {
-        self.is_inked() || self.resist.is_some()
+        self.is_inked() || self.resist.is_some() || self.is_raised()
     }
 
     /// Whether its ink fades out before it comes to its edge all round, so that nothing has to cover what lies beyond.

@@ -1,12 +1,14 @@
 //! Open formats in and out: a panel as JSON, inks as CSV or JSON, pieces and cuts as CSV.
 
 use std::borrow::Cow;
+use std::collections::HashSet;
 
 use actix_web::http::header::{
     Charset, ContentDisposition, DispositionParam, DispositionType, ExtendedValue,
 };
+use chardetng::{EncodingDetector, Iso2022JpDetection, Utf8Detection};
 use chrono::{DateTime, Utc};
-use encoding_rs::{Encoding, WINDOWS_1252};
+use encoding_rs::Encoding;
 use rosy_core::card::Made;
 use rosy_core::colour::written;
 use rosy_core::cut::steps::Step;
@@ -101,6 +103,7 @@ pub fn read_inks(bytes: &[u8]) -> Result<InkFile, String> {
     let text = text.trim_start_matches('\u{feff}');
     let mut file = if text.trim_start().starts_with(['[', '{']) { read_json(text)? } else { read_csv(text)? };
     file.notes.extend(note);
+    file.notes.extend(twice(&file.inks));
     if file.inks.is_empty() && file.wrong.is_empty() {
         return Err("the file has no inks in it: put one in each row".into());
     }
@@ -116,18 +119,31 @@ pub fn read_inks(bytes: &[u8]) -> Result<InkFile, String> {
     Ok(file)
 }
 
-/// A file's bytes as text: UTF-8, UTF-16 where it says so, else the Western encoding of older programs.
+/// A file's bytes as text: UTF-8, UTF-16 where it says so, else whichever encoding of older programs its letters look like.
 fn decoded(bytes: &[u8]) -> (Cow<'_, str>, Option<String>) {
     if let Some((encoding, _)) = Encoding::for_bom(bytes) {
         return (encoding.decode(bytes).0, None);
     }
-    match std::str::from_utf8(bytes) {
-        Ok(text) => (text.into(), None),
-        Err(_) => {
-            let note = "The file was not saved as UTF-8: it was read as Western (Windows-1252). Look at names with accents.";
-            (WINDOWS_1252.decode(bytes).0, Some(note.into()))
-        }
+    if let Ok(text) = std::str::from_utf8(bytes) {
+        return (text.into(), None);
     }
+    let mut letters = EncodingDetector::new(Iso2022JpDetection::Deny);
+    letters.feed(bytes, true);
+    let encoding = letters.guess(None, Utf8Detection::Deny);
+    let script = match encoding.name() {
+        "windows-1252" => "Western ",
+        "windows-1250" | "ISO-8859-2" => "Central European ",
+        "windows-1251" | "KOI8-U" | "IBM866" | "ISO-8859-5" => "Cyrillic ",
+        "windows-1253" | "ISO-8859-7" => "Greek ",
+        "windows-1255" => "Hebrew ",
+        "Shift_JIS" | "EUC-JP" => "Japanese ",
+        _ => "",
+    };
+    let note = format!(
+        "The file was not saved as UTF-8: it was read as {script}({}). Look at names with other letters than a to z.",
+        encoding.name()
+    );
+    (encoding.decode(bytes).0, Some(note))
 }
 
 fn read_json(text: &str) -> Result<InkFile, String> {
@@ -208,7 +224,7 @@ fn read_csv(text: &str) -> Result<InkFile, String> {
             ));
         }
     }
-    let mut file = InkFile::default();
+    let (mut file, mut guessed) = (InkFile::default(), 0);
     let others: Vec<&str> = (0..header.len())
         .filter(|n| !at.contains(&Some(*n)) && !parts.is_some_and(|(columns, _)| columns.contains(n)))
         .map(|n| &header[n])
@@ -232,7 +248,10 @@ fn read_csv(text: &str) -> Result<InkFile, String> {
             _ => at[column].map(at_place).unwrap_or_default(),
         };
         match ink_from(cell) {
-            Ok(ink) => file.inks.push(ink),
+            Ok(ink) => {
+                guessed += usize::from(cell(KIND).is_empty());
+                file.inks.push(ink);
+            }
             Err((column, says)) => {
                 file.wrong.push(format!("Row {row}, {}: {}", names[column], sentence(&says)))
             }
@@ -241,7 +260,25 @@ fn read_csv(text: &str) -> Result<InkFile, String> {
             break;
         }
     }
+    if guessed > 0 {
+        let of = if guessed == 1 { "one ink".to_owned() } else { format!("{guessed} inks") };
+        file.notes.push(format!(
+            "Of {of} it is not said whether it is dye, oxide or pigment: taken for {}. Change what is another.",
+            Kind::default()
+        ));
+    }
     Ok(file)
+}
+
+/// What stands twice in a list of inks, of which the last counts.
+fn twice(inks: &[Ink]) -> Option<String> {
+    let mut known = HashSet::new();
+    let lid = |ink: &Ink| (ink.name.as_str().to_lowercase(), ink.kind.to_string());
+    let again = inks.iter().filter(|ink| !known.insert(lid(ink)));
+    let mut again: Vec<String> = again.map(|ink| format!("{}, {}", ink.name, ink.kind)).collect();
+    again.dedup();
+    (!again.is_empty())
+        .then(|| format!("More than once in it, of which the last counts: {:.300}.", again.join("; ")))
 }
 
 /// The columns of [`ink_from`], by number.
@@ -449,21 +486,35 @@ mod tests {
                 ("Cockle", "#d8456b"),
                 "{text}"
             );
-            assert!(notes.is_empty(), "{notes:?}");
+            // What is not said is told.
+            let says = if text.contains("Dye") { 0 } else { 1 };
+            assert_eq!(notes.len(), says, "{notes:?}");
+            assert!(notes.iter().all(|note| note.contains("taken for dye")), "{notes:?}");
         }
         let (ink, _) = one("name;L*;a*;b*\nКамыш;57.5;56;-4\n".as_bytes());
         assert_eq!((ink.name.as_str(), written::write(ink.colour).as_str()), ("Камыш", "57.5 56 -4"));
-        let (_, notes) = one(b"name,colour,shop,price\nCockle,#d8456b,Tea hut,4\n");
+        let (_, notes) = one(b"name,kind,colour,shop,price\nCockle,dye,#d8456b,Tea hut,4\n");
         assert_eq!(notes, ["Left out: shop, price."]);
         // Latin-1 and UTF-16, as older programs write them.
         let (ink, notes) = one(b"name;colour\nRos\xe9 d'\xe9t\xe9;pink\n");
         assert_eq!(ink.name.as_str(), "Rosé d'été");
-        assert!(notes[0].contains("not saved as UTF-8"));
+        assert!(notes.iter().any(|note| note.contains("Western (windows-1252)")), "{notes:?}");
+        let cyrillic = encoding_rs::WINDOWS_1251.encode("name;kind;colour\nМокрый канат;dye;pink\n").0;
+        let (ink, notes) = one(&cyrillic);
+        assert_eq!(ink.name.as_str(), "Мокрый канат");
+        assert!(notes[0].contains("Cyrillic (windows-1251)"), "{notes:?}");
         let wide: Vec<u8> =
             "\u{feff}name,colour\nRosé,pink\n".encode_utf16().flat_map(u16::to_le_bytes).collect();
         assert_eq!(one(&wide).0.name.as_str(), "Rosé");
         let (_, notes) = one("name,colour\nRos\u{fffd},pink\n".as_bytes());
-        assert!(notes[0].contains("letters had been lost"));
+        assert!(notes.iter().any(|note| note.contains("letters had been lost")));
+    }
+
+    #[test]
+    fn what_stands_twice_in_a_list_is_told() {
+        let text = "name,kind,colour\nCockle,dye,#d8456b\nCOCKLE,dye,#d03050\nCockle,oxide,#d8456b\n";
+        let file = read_inks(text.as_bytes()).unwrap();
+        assert_eq!(file.notes, ["More than once in it, of which the last counts: COCKLE, dye."]);
     }
 
     #[test]

@@ -198,6 +198,17 @@ impl Card {
         }
     }
 
+    /// The finished size of the panel on it.
+    ///
+    /// # Errors
+    /// Where its layers cannot lie so, or the panel is none of them.
+    pub fn finished(&self, units: Units) -> Result<(Length, Length), CardError> {
+        let closed = (Some(self.format.width), Some(self.format.height));
+        let stacked = stack(closed, &self.layers, units)?;
+        let panel = stacked.layers.iter().find(|placed| placed.role == Role::Panel);
+        panel.map(|placed| (placed.place.width, placed.place.height)).ok_or(CardError::Panels(0))
+    }
+
     /// Works out everything for a panel.
     ///
     /// # Errors

@@ -374,6 +374,7 @@ fn set(panel: &mut Panel, mut thing: Thing, word: &Word, has: &Has) -> Result<Th
         Word::Gets(blend, word) => return gets::written(panel, thing, *blend, word, has),
         Word::Name(text) => return named(panel, thing, text),
         Word::Over(over) => return Ok(Thing { over: *over, ..thing }),
+        Word::Used(Use::Raised) if !thing.is_inked() => return gets::raised(panel, thing, has),
         Word::Bold(bold) => return Ok(Thing { bold: *bold, ..thing }),
         Word::Resist(resist) => return Ok(Thing { resist: *resist, ..thing }),
         Word::From(_) | Word::To(_) | Word::Upright(_) => return between(thing, word, units),

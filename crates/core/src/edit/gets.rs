@@ -39,6 +39,8 @@ pub enum Gets {
     Runs,
     /// Printed by a stamp, over what lies there.
     Stamped,
+    /// Raised in a folder, with no ink on it.
+    Raised,
 }
 
 /// A word of what a thing gets.
@@ -146,7 +148,8 @@ fn gets(panel: &mut Panel, mut thing: Thing, at: usize, to: Gets, has: &Has) -> 
         (Gets::Stamped, _) => Use::Stamp,
         // Powder is stamped on too.
         (Gets::White, Use::Stamp) if thing.resist.is_some() => Use::Stamp,
-        (_, Use::Stamp) => Use::Mask,
+        (Gets::Raised, _) => Use::Raised,
+        (Gets::White | Gets::Lends, Use::Raised) | (_, Use::Stamp) => Use::Mask,
         (_, used) => used,
     };
     thing.over |= to == Gets::Stamped;
@@ -154,6 +157,10 @@ fn gets(panel: &mut Panel, mut thing: Thing, at: usize, to: Gets, has: &Has) -> 
         Gets::White | Gets::Lends => {
             (thing.gets, thing.over) = (Treatment::White, to == Gets::Lends);
             return Ok(thing);
+        }
+        Gets::Raised => {
+            (thing.gets, thing.over) = (Treatment::White, true);
+            return Ok(thing.all_over(panel.size(), units));
         }
         Gets::Runs => {
             while inks.len() < 2 {
@@ -175,6 +182,11 @@ fn gets(panel: &mut Panel, mut thing: Thing, at: usize, to: Gets, has: &Has) -> 
         blend.fields.iter_mut().for_each(|field| field.veils = (panel.inks[field.ink].full_veils / 2).max(1));
     }
     Ok(with_blend(thing, at, blend))
+}
+
+/// A thing that is only raised.
+pub(super) fn raised(panel: &mut Panel, thing: Thing, has: &Has) -> Result<Thing, String> {
+    gets(panel, thing, 0, Gets::Raised, has)
 }
 
 /// A thing one of whose blends runs through so many inks: another comes in before its last, or the one there goes.
@@ -204,7 +216,8 @@ pub(super) fn through(
     Ok(with_blend(thing, at, blend))
 }
 
-/// A thing with one blend more over those it has: of one ink that fades, from where none of them begins.
+/// A thing with one blend more over those it has: of one ink that fades, from where none of them begins, and comes half as far as
+/// it could, so that not all of them lie on one another.
 pub(super) fn over(panel: &mut Panel, thing: Thing, has: &Has) -> Result<Thing, String> {
     let at = thing.blends().len();
     if !thing.is_inked() {
@@ -217,8 +230,11 @@ pub(super) fn over(panel: &mut Panel, thing: Thing, has: &Has) -> Result<Thing, 
         thing.blends().iter().flat_map(|blend| &blend.fields).map(|field| field.ink).collect();
     let ink = another(panel, &thing, &inks, has.drawer)?;
     let ways: Vec<Way> = thing.blends().iter().map(|blend| blend.way).collect();
-    let blend = spread(panel, &thing, at, &[ink], Way::from_elsewhere(&ways), has.units)?.fading();
-    Ok(with_blend(thing, at, blend))
+    let way = Way::from_elsewhere(&ways);
+    let span = way.span(size(&thing)?);
+    let half = (span / 2).up_to(has.units.pencil()).min(span);
+    let blend = spread(panel, &thing, at, &[ink], way, has.units)?.fading();
+    Ok(with_blend(thing, at, blend.carried_to(span, half, has.units)))
 }
 
 /// A thing without one of the blends over its first.

@@ -226,8 +226,9 @@ impl<'a> Things<'a> {
         self.put(place + 1, vec![glow], false)
     }
 
+    /// Raised all over, where it is a pattern, and skimmed in the darker set.
     pub fn skim(mut self, place: usize) -> Result<Edited, String> {
-        let thing = self.one(place)?;
+        let thing = self.one(place)?.all_over(self.panel.size(), self.has.units);
         let ground = self.panel.scene.ground.first().filter(|blend| !blend.fields.is_empty());
         let ground = ground.cloned().ok_or("Blend the ground first: the pattern is skimmed over that.")?;
         let lights: Vec<Lab> = ground.fields.iter().map(|field| self.panel.inks[field.ink].lab()).collect();

@@ -140,6 +140,11 @@ fn usual_full_veils() -> u8 {
 }
 
 impl Ink {
+    /// Whether it is the same ink by its lid: of one name, whatever the size of its letters, and of one kind.
+    pub fn is_called_as(&self, other: &Ink) -> bool {
+        self.kind == other.kind && self.name.as_str().to_lowercase() == other.name.as_str().to_lowercase()
+    }
+
     /// Refuses what no ink can be.
     ///
     /// # Errors

@@ -24,8 +24,11 @@ const PLACES: usize = 48;
 pub(super) fn faint(panel: &Panel, surface: &Surface) -> Vec<Finding> {
     // What fades out has no edge to be seen by.
     let things = surface.materials.masks.things.iter().enumerate();
-    // What only lends its stencil is not there.
-    let is_there = |on: usize| !panel.scene.things[on].fades_out() && !panel.scene.things[on].lends();
+    // What only lends its stencil is not there, and what is only raised is seen by its edge.
+    let is_there = |on: usize| {
+        let thing = &panel.scene.things[on];
+        !thing.fades_out() && !thing.lends() && (thing.is_inked() || !thing.is_raised())
+    };
     let things = things.filter(|(on, _)| is_there(*on));
     let seen = Seen::of(surface);
     things.filter_map(|(on, masked)| told(panel, (surface, &seen), on, &masked.inside)).collect()

@@ -102,7 +102,7 @@ const fn bit(thing: usize) -> u32 {
 pub(super) fn is_tint(scene: &Scene, materials: &Materials, on: Option<usize>) -> bool {
     let blends = on.map_or(&scene.ground[..], |thing| scene.things[thing].blends());
     let wants_dry =
-        |thing: &Thing| thing.resist.is_some() || matches!(thing.shape.used, Use::Raised | Use::Stamp);
+        |thing: &Thing| thing.resist.is_some() || thing.is_raised() || thing.shape.used == Use::Stamp;
     !scene.things.iter().any(wants_dry) && materials.is_tint(blends)
 }
 

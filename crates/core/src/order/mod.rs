@@ -40,5 +40,5 @@ pub use bow::Bow;
 pub use brushes::Dirt;
 pub use cost::Cost;
 pub use plan::{Plan, lay, lay_on};
-pub use sheet::{RunSheet, Step};
+pub use sheet::{RunSheet, Step, brushes_used};
 pub use ticks::what_changes;

@@ -16,7 +16,6 @@ use crate::moves::{
     look::Look, melt::Melt, powder::Powder, raise::Raise, sticky::Sticky, surface_after,
 };
 use crate::scene::{Covering, Scene, School};
-use crate::shape::Use;
 use crate::surface::{Hard, Materials, Surface};
 
 /// Seconds for which ink that stands on melted powder is wiped off with a dry cloth (chosen: a blend's first round).
@@ -63,10 +62,10 @@ impl<'a> Plan<'a> {
             let seal = on.and_then(|thing| Some((thing, self.scene.things[thing].resist?)));
             let seal =
                 seal.filter(|(thing, _)| !now.embossing.sealed.iter().any(|sealed| sealed.thing == *thing));
-            if laid.is_empty() && seal.is_none() {
+            let raise = on.filter(|thing| self.is_unraised(*thing, &now));
+            if laid.is_empty() && seal.is_none() && raise.is_none() {
                 continue;
             }
-            let raise = on.filter(|thing| self.is_unraised(*thing, &now));
             let mut steps: Vec<Move> = Vec::new();
             // Before it is sealed the anti-static bag goes over all of it, while nothing covers it.
             if seal.is_some_and(|(thing, _)| !(is_first && now.is_wiped_round(thing))) {
@@ -111,7 +110,7 @@ impl<'a> Plan<'a> {
 
     /// Whether a thing is to be raised that does not stand up yet.
     fn is_unraised(&self, thing: usize, now: &Surface) -> bool {
-        self.scene.things[thing].shape.used == Use::Raised && !now.raised.contains(&thing)
+        self.scene.things[thing].is_raised() && !now.raised.contains(&thing)
     }
 
     /// Whether some moves lay just the ink that is wanted, in whatever order.
@@ -157,11 +156,11 @@ fn dried(made: &[Move], laid: Vec<Move>, materials: &Arc<Materials>) -> Vec<Move
     moves.extend(with_brushes(surface_after(materials.clone(), made), laid));
     // Where water has come over it since, it has been looked at and has dried.
     let last = moves.iter().rfind(|m| m.stays());
-    // After what was melted there is nothing left to dry.
-    let is_melted = matches!(last, Some(Move::Melt(_)));
+    // After what was melted or raised there is nothing left to dry.
+    let is_dry = matches!(last, Some(Move::Melt(_) | Move::Raise(_)));
     if last.is_some_and(|last| !last.wets()) && moves.iter().any(|m| m.laying().is_some()) {
         moves.push(Look {}.into());
-        moves.extend((!is_melted).then(|| Dry {}.into()));
+        moves.extend((!is_dry).then(|| Dry {}.into()));
     }
     wiped_off(made.len(), moves, materials)
 }

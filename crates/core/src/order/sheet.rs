@@ -354,7 +354,7 @@ pub fn make_ready(panels: &[&Panel]) -> Step {
 }
 
 /// The brushes that a panel's moves take up.
-fn brushes_used(panel: &Panel) -> Vec<String> {
+pub fn brushes_used(panel: &Panel) -> Vec<String> {
     let brushes = panel.materials().brushes.clone();
     let taken = panel.moves.iter().filter_map(|m| match m {
         Move::Take(take) => Some(take.brush.min(brushes.len() - 1)),

@@ -27,7 +27,8 @@ pub fn hidden_by(scene: &Scene, masks: &Masks, thing: usize) -> Option<Vec<usize
     Some(by)
 }
 
-/// The things that a pattern is to lie over and cannot, since they are sealed under powder before it is laid.
+/// The things that a pattern is to lie over and cannot, since they are sealed under powder before it is laid. Powder alone holds
+/// to powder that is melted already.
 pub fn lost_on(scene: &Scene, masks: &Masks, pattern: usize) -> Vec<usize> {
     let is_sealed = |thing: &usize| {
         let shared = masks.plots.iter().filter(|plot| {
@@ -38,7 +39,7 @@ pub fn lost_on(scene: &Scene, masks: &Masks, pattern: usize) -> Vec<usize> {
         });
         scene.things[*thing].resist.is_some() && shared.map(|plot| plot.region.area()).sum::<f64>() > UNMISSED
     };
-    match scene.things.get(pattern).is_some_and(|thing| thing.is_printed()) {
+    match scene.things.get(pattern).is_some_and(|thing| thing.is_printed() && thing.is_inked()) {
         true => (pattern + 1..scene.things.len()).filter(is_sealed).collect(),
         false => Vec::new(),
     }

@@ -5,15 +5,46 @@
 
 use crate::blend::Blend;
 use crate::length::{Length, Units};
-use crate::shape::Use;
+use crate::place::Point;
+use crate::shape::family::{Family, Value, find};
+use crate::shape::kept::Figure;
+use crate::shape::{Shape, Use};
 use crate::thing::{Thing, Treatment};
 
 /// How far the darker set is shifted, as a share of the blend (chosen: a little).
 const SHIFT: (i64, i64) = (1, 8);
-/// Light passes of a flat brush that skims (chosen: it is laid strong, for it only touches what stands up).
-const PASSES: u8 = 5;
+/// Light passes of a flat brush that skims (chosen: two or three, for it only touches what stands up).
+const PASSES: u8 = 3;
+/// How far past the edges of a panel a folder's pattern goes on, each way.
+const PAST: Length = Length::from_64ths(32);
 
 impl Thing {
+    /// The same thing, where it is a pattern that goes on and on, as large as a folder presses it: over all of a panel. Others stay
+    /// as large as they are.
+    #[must_use]
+    pub fn all_over(&self, panel: (Length, Length), units: Units) -> Thing {
+        let Figure::Drawn(drawn) = &self.shape.figure else { return self.clone() };
+        if !find(&drawn.family).is_ok_and(Family::goes_on) {
+            return self.clone();
+        }
+        // Turned, it has to reach from corner to corner.
+        let (wide, high) = match self.shape.turn {
+            0 | 180 => panel,
+            90 | 270 => (panel.1, panel.0),
+            _ => (panel.0 + panel.1, panel.0 + panel.1),
+        };
+        let mut drawn = drawn.clone();
+        let whole = i64::from(self.shape.percent);
+        for (key, side) in [("wide", wide), ("high", high)] {
+            let mark = units.pencil();
+            let side = (side + PAST * 2).scaled(mark * 100, mark * whole, mark);
+            drawn.measures.insert(key.into(), Value::Length(side));
+        }
+        let shape = Shape { figure: Figure::Drawn(drawn), ..self.shape.clone() };
+        let at = Point { left: panel.0 / 2, top: panel.1 / 2 };
+        if shape.check().is_ok() { Thing { shape, at, ..self.clone() } } else { self.clone() }
+    }
+
     /// The same thing raised, and skimmed as a blend of the ground runs: for each ink of that the darker one, by its place
     /// among the panel's. Inks that have no darker one are left out, and their neighbours go on to where they would meet.
     /// Nothing where none has one, or where the blend does not run on the thing.
@@ -48,14 +79,14 @@ impl Thing {
             if place == last && ends == span {
                 (field.full_to, field.ends) = (span, span);
             }
-            field.veils = field.veils.max(PASSES);
+            field.veils = PASSES;
         }
         // What the shift has moved off the far end is not laid.
         blend.fields.retain(|field| field.starts < field.ends);
         if blend.fields.is_empty() {
             return None;
         }
-        let shape = crate::shape::Shape { used: Use::Raised, ..self.shape.clone() };
+        let shape = Shape { used: Use::Raised, ..self.shape.clone() };
         Some(Thing { shape, over: true, gets: Treatment::Inked(vec![blend]), ..self.clone() })
     }
 }
@@ -64,11 +95,8 @@ impl Thing {
 mod tests {
     use super::*;
     use crate::blend::{Field, Way};
-    use crate::place::Point;
     use crate::scene::Thing;
-    use crate::shape::family::find;
-    use crate::shape::kept::Figure;
-    use crate::shape::{Drawn, Shape};
+    use crate::shape::Drawn;
 
     fn inch(n: i64) -> Length {
         Length::from_inches(n)
@@ -110,5 +138,23 @@ mod tests {
         assert!(
             small.skimmed(&ground, &[Some(2), Some(3)], size, Units::Inches).unwrap().check(4, size).is_ok()
         );
+    }
+    #[test]
+    fn a_pattern_that_goes_on_is_raised_all_over_and_a_sprig_as_it_is() {
+        let size = (inch(4), inch(5));
+        for (family, turn, goes_on) in [("honeycomb", 0, true), ("brick", 30, true), ("leaf-sprig", 0, false)]
+        {
+            let name = "pressed".parse().unwrap();
+            let shape = Shape::new(name, Figure::Drawn(Drawn::usual(find(family).unwrap())));
+            let thing =
+                Thing::new(Shape { turn, percent: 80, ..shape }, Point { left: inch(1), top: inch(1) });
+            let raised = thing.all_over(size, Units::Inches);
+            assert_eq!(raised != thing, goes_on);
+            // What is left free at an edge is less than two of its parts.
+            let extent = raised.extent(&raised.shape.outline().unwrap());
+            let covers = extent.size.0 > inch(3) && extent.size.1 > inch(4);
+            assert_eq!(covers, goes_on, "{family} {extent:?}");
+            assert_eq!(raised.check(1, size), Ok(()));
+        }
     }
 }

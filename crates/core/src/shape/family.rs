@@ -33,6 +33,14 @@ pub struct Family {
     draw: fn(&Given) -> BezPath,
 }
 
+impl Family {
+    /// Whether it is a pattern that goes on and on, cut off where it ends.
+    pub fn goes_on(&self) -> bool {
+        ["waves", "brick", "joints", "honeycomb", "comb-walls", "stars", "diamonds", "lattice"]
+            .contains(&self.key)
+    }
+}
+
 /// An inch in sixty-fourths.
 const IN: i64 = 64;
 const ACROSS: Measure = long("across", "across", 2 * IN, 8, 24 * IN);

@@ -7,7 +7,7 @@ use rosy_core::colour::Colour;
 use rosy_core::edges::Edges;
 use rosy_core::edit::{Edited, Has, Refused, edited};
 use rosy_core::ink::{Ink, Kind, Paper, Paste, Surface, Tool, ToolKind};
-use rosy_core::judgement::muddied;
+use rosy_core::judgement::{Reading, muddied};
 use rosy_core::moves::{
     Move, Technique, WetStep, flick::Flick, spray::Spray as Bottle, spread::Spread, swipe::Swipe,
 };
@@ -484,4 +484,32 @@ fn pale_dye_edges_slid_down_a_panel_need_no_drying_between() {
         check(&Panel { moves, by_hand: true, ..panel.clone() }).len()
     };
     assert!(hurried(&pale) <= 1 && hurried(&oxide) > 6, "{} {}", hurried(&pale), hurried(&oxide));
+}
+
+#[test]
+fn a_pattern_is_only_raised_all_over_and_white_again_it_has_its_mask() {
+    let comb = made(&panel(), cover(json!({ "add": "honeycomb" }))).unwrap();
+    // By what it gets, or by what its masks are.
+    for how in [word(0, "gets", "raised"), word(0, "used", "raised")] {
+        let raised = made(&comb, how).unwrap();
+        let thing = &raised.scene.things[0];
+        assert!(thing.is_raised() && thing.over && !thing.is_inked(), "{thing:?}");
+        assert!(raised.materials().extent(Some(0)).size.0 > Length::from_64ths(200));
+        let last = raised.moves.iter().rfind(|step| step.stays());
+        assert!(matches!(last, Some(Move::Raise(_))), "{:?}", raised.moves);
+        assert_eq!(check(&raised), []);
+        // It is seen by its edge, so that nobody is told that it hardly shows.
+        let told = Reading::of(&raised).findings;
+        assert!(told.iter().all(|finding| finding.on.is_none()), "{told:?}");
+        let white = made(&raised, word(0, "gets", "white")).unwrap();
+        let thing = &white.scene.things[0];
+        assert!(thing.shape.used == Use::Mask && !thing.over);
+    }
+    // Skimmed it is raised all over as well, in two or three passes.
+    let mut drawer = drawer();
+    drawer.push(ink("Deep Sail", [42.0, -14.0, -26.0], Kind::Dye));
+    let skimmed = made_with(&comb, cover(json!({ "skim": 0 })), &drawer).unwrap().panel;
+    let thing = &skimmed.scene.things[0];
+    assert!(thing.is_raised() && thing.blends()[0].fields.iter().all(|field| field.veils <= 3));
+    assert!(skimmed.materials().extent(Some(0)).size.1 > Length::from_64ths(256));
 }

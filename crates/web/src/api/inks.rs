@@ -26,22 +26,17 @@ struct Brought {
     same: usize,
 }
 
-/// The same ink has the same name, whatever the size of its letters, and is of the same kind.
-fn is_same(one: &Ink, other: &Ink) -> bool {
-    one.kind == other.kind && one.name.as_str().to_lowercase() == other.name.as_str().to_lowercase()
-}
-
 fn brought(drawer: &[Kept<Ink>], inks: Vec<Ink>) -> Brought {
     let mut brought = Brought { new: Vec::new(), changed: Vec::new(), same: 0 };
     for ink in inks {
-        match drawer.iter().find(|kept| is_same(&kept.value, &ink)) {
+        match drawer.iter().find(|kept| kept.value.is_called_as(&ink)) {
             Some(kept) if kept.value == ink => brought.same += 1,
             // Twice in one file: the last counts.
             Some(kept) => {
                 brought.changed.retain(|(other, _)| other.id != kept.id);
                 brought.changed.push((kept.clone(), ink));
             }
-            None => match brought.new.iter_mut().find(|new| is_same(new, &ink)) {
+            None => match brought.new.iter_mut().find(|new| new.is_called_as(&ink)) {
                 Some(new) => *new = ink,
                 None => brought.new.push(ink),
             },

@@ -18,7 +18,7 @@ use rosy_store::{Kept, Scope, Store};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
-use super::made::Spare;
+use super::made::{Spare, day};
 use super::{Frame, Paged, Renaming, page, refused, saving, see, size};
 use crate::demo;
 use crate::error::{PageProblem, Problem, sentence};
@@ -29,7 +29,7 @@ use crate::workroom::Workroom;
 
 /// Panels on one page.
 const EACH: u64 = 24;
-/// Records that are looked through for what is left over, the latest first.
+/// Records that are looked through for what is left over and what was made of a panel, the latest first.
 const LATELY: u64 = 40;
 
 #[derive(Template)]
@@ -70,6 +70,8 @@ struct Row {
     seen: String,
     dpi: u32,
     bare: bool,
+    /// Its record, and the day it was made, where it is in the record as it is now.
+    made: Option<(String, String)>,
 }
 
 /// What a panel waits for, and the page to do it on.
@@ -84,6 +86,8 @@ struct SizeOffered {
     width: String,
     height: String,
     shown: String,
+    /// As it is shown lying.
+    lying: String,
     says: &'static str,
 }
 
@@ -119,6 +123,7 @@ fn sizes(units: Units) -> Vec<SizeOffered> {
         width: width.to_string(),
         height: height.to_string(),
         shown: format!("{} × {}", width.shown(units).number(), height.shown(units)),
+        lying: format!("{} × {}", height.shown(units).number(), width.shown(units)),
         says,
     };
     usual_sizes(units).into_iter().map(offered).collect()
@@ -172,6 +177,11 @@ async fn bench_page(
     let paged = Paged::of(wanted, count, EACH, "/?page=");
     let panels = store.some::<Panel>(bench, paged.skipped(EACH), EACH).await?;
     let all_next = all_next(visitor, room, &panels).await?;
+    let made = store.some::<Made>(bench, 0, LATELY).await?;
+    let recorded = |panel: &Panel| {
+        let kept = made.iter().find(|kept| kept.value.is_of(panel))?;
+        Some((kept.id.to_string(), day(kept.value.at)))
+    };
     let panels = panels.into_iter().zip(all_next).map(|(Kept { id, value: panel, .. }, next)| {
         let inks: Vec<&str> = panel.inks.iter().map(|ink| ink.name.as_str()).collect();
         Row {
@@ -184,6 +194,7 @@ async fn bench_page(
             // Pictures of one height, sharp on dense screens.
             dpi: (400.0 / panel.height.inches()).round().clamp(20.0, 200.0) as u32,
             bare: panel.inks.is_empty(),
+            made: recorded(&panel),
         }
     });
     let panels: Vec<Row> = panels.collect();
@@ -197,8 +208,6 @@ async fn bench_page(
     };
     let removed = store.removed::<Panel>(bench, Scope::Bench).await?;
     let removed = removed.into_iter().map(|(id, panel)| (id.to_string(), panel.name.to_string())).collect();
-    // Of what was made lately.
-    let made = store.some::<Made>(bench, 0, LATELY).await?;
     let spares = match Spare::all(&made, units).len() {
         0 => String::new(),
         n => many(n, "spare card"),

@@ -284,6 +284,7 @@ fn gets(thing: &Thing) -> &'static str {
     match thing.blends().first() {
         Some(Blend { fields, .. }) if thing.shape.used == Use::Stamp && !fields.is_empty() => "stamped",
         Some(blend) if !blend.fields.is_empty() => goes(blend),
+        _ if thing.is_raised() => "raised",
         _ if thing.lends() => "lends",
         _ => "white",
     }
@@ -418,6 +419,9 @@ fn order(panel: &Panel, way: &CoverWay) -> String {
             format!("the {} inside its frame, sealed under powder", thing.shape.name)
         }
         Some(thing) if thing.resist.is_some() => format!("powder melted on the {}", thing.shape.name),
+        Some(thing) if thing.is_raised() && !thing.is_inked() => {
+            format!("the {} raised in the folder", thing.shape.name)
+        }
         Some(thing) if thing.over => format!("the {} over what lies behind", thing.shape.name),
         Some(thing) => format!("the {} inside its frame", thing.shape.name),
         None if way.plugs.is_empty() => "the ground".into(),
@@ -426,7 +430,7 @@ fn order(panel: &Panel, way: &CoverWay) -> String {
     let told: Vec<String> = way.order.iter().map(called).collect();
     match told.as_slice() {
         [] => String::new(),
-        [one] => format!("Only {one} is laid."),
+        [one] => format!("Only {one}."),
         [first, rest @ ..] => format!("First {first}, then {}.", rest.join(", then ")),
     }
 }

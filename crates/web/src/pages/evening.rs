@@ -17,6 +17,7 @@ use rosy_store::{Change, Kept, Scope, Store, StoreError};
 use serde::Deserialize;
 use uuid::Uuid;
 
+use super::made::unrecorded;
 use super::{Frame, Paged, page, refused, see, supplies};
 use crate::error::{PageProblem, Problem, sentence};
 use crate::picture::drawn_from;
@@ -254,7 +255,8 @@ struct EveningPage {
     /// Whether any card has not begun.
     can_be_cut: bool,
     /// Whether any card is done.
-    has_finished: bool,
+    /// Whether a finished card is not in the record yet.
+    can_be_recorded: bool,
     heat: bool,
     minutes: String,
     /// Where it is.
@@ -281,7 +283,13 @@ fn clock(seconds: i64) -> String {
     format!("{}:{:02}", seconds / 3600, seconds / 60 % 60)
 }
 
-fn drawn(id: Uuid, sitting: &Sitting, shelf: &Shelf, frame: Frame, wrong: Option<String>) -> EveningPage {
+fn drawn(
+    id: Uuid,
+    sitting: &Sitting,
+    (shelf, can_be_recorded): (&Shelf, bool),
+    frame: Frame,
+    wrong: Option<String>,
+) -> EveningPage {
     let units = frame.units;
     let standing = sitting.standing();
     let (names, cards) = (sitting.names(), &standing.evening.cards);
@@ -343,13 +351,16 @@ fn drawn(id: Uuid, sitting: &Sitting, shelf: &Shelf, frame: Frame, wrong: Option
         thread: thread(&blocks, x),
         blocks: blocks.iter().map(block).collect(),
         now: standing.at.map(|_| at(gone)),
-        title: format!("{} in {}", many(count, "card"), told(left as f64)),
-        sooner: sooner(scheduled),
+        title: match left {
+            1.. => format!("{} in {}", many(count, "card"), told(left as f64)),
+            _ => format!("{}, all done", many(count, "card")),
+        },
+        sooner: if left > 0 { sooner(scheduled) } else { String::new() },
         later: scheduled.later.iter().map(|card| names[*card].clone()).collect(),
         can_be_cut: !sitting.not_begun().is_empty(),
         short: supplies::short(shelf, &sitting.cards),
         leftovers: leftovers(&standing.evening, &scheduled.later).into_iter().map(|one| one.says).collect(),
-        has_finished: !sitting.finished().is_empty(),
+        can_be_recorded,
         heat: sitting.heat,
         room: sitting.room.as_ref().map(Name::to_string),
         minutes: sitting.minutes.map_or(String::new(), |minutes| minutes.to_string()),
@@ -491,7 +502,10 @@ async fn shown(
     let sitting = store.one::<Sitting>(visitor.bench.id, id).await?.value;
     let shelf = store.only::<Shelf>(visitor.bench.id).await?.1;
     let (frame, is_wrong) = (Frame::of(&visitor), wrong.is_some());
-    let drawn = room.done(visitor.asker(), move || drawn(id, &sitting, &shelf, frame, wrong)).await?;
+    let can_be_recorded = !unrecorded(store, visitor.bench.id, &sitting).await?.is_empty();
+    let with = (shelf, can_be_recorded);
+    let drawn =
+        room.done(visitor.asker(), move || drawn(id, &sitting, (&with.0, with.1), frame, wrong)).await?;
     if is_wrong { refused(&drawn) } else { page(&drawn) }
 }
 

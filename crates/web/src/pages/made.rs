@@ -3,11 +3,12 @@
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use chrono::{DateTime, Datelike, Utc};
+use rosy_core::edges::known_size;
 use rosy_core::evening::Sitting;
 use rosy_core::ink::{Ink, Name};
 use rosy_core::learn::learned::{By, Learned, learned};
 use rosy_core::learn::{Figure, Pace};
-use rosy_core::order::RunSheet;
+use rosy_core::order::{RunSheet, brushes_used};
 use rosy_core::record::Made;
 use rosy_core::{Panel, Units};
 use rosy_store::{Change, Kept, Scope, Store, StoreError};
@@ -93,7 +94,7 @@ pub struct Find {
 }
 
 /// A day as it is read.
-fn day(at: i64) -> String {
+pub fn day(at: i64) -> String {
     DateTime::<Utc>::from_timestamp_millis(at)
         .map_or(String::new(), |date| date.format("%-d %B %Y").to_string())
 }
@@ -211,7 +212,7 @@ struct RecordPage {
     when: String,
     size: String,
     paper: String,
-    tool: String,
+    brushes: String,
     inks: Vec<(String, String)>,
     techniques: String,
     took: String,
@@ -223,6 +224,17 @@ struct RecordPage {
     wrong: Option<String>,
 }
 
+/// How large the piece was that was inked, and what is seen of it on its card where that is another size.
+fn inked_and_finished(panel: &Panel, units: Units) -> String {
+    let inked = size(panel, units);
+    match panel.card.as_ref().and_then(|card| card.finished(units).ok()) {
+        Some((width, height)) if (width, height) != panel.size() => {
+            format!("{} finished, inked {inked}", known_size(width, height, units))
+        }
+        _ => inked,
+    }
+}
+
 fn record(frame: Frame, id: Uuid, made: &Made) -> RecordPage {
     let (panel, units) = (&made.panel, frame.units);
     RecordPage {
@@ -231,9 +243,9 @@ fn record(frame: Frame, id: Uuid, made: &Made) -> RecordPage {
         seen: drawn_from(panel),
         ratio: format!("{:.4}", panel.width.ratio(panel.height)),
         when: day(made.at),
-        size: size(panel, units),
+        size: inked_and_finished(panel, units),
         paper: panel.paper.name.to_string(),
-        tool: panel.tool.name.to_string(),
+        brushes: brushes_used(panel).join(", "),
         inks: panel
             .inks
             .iter()

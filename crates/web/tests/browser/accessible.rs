@@ -51,7 +51,6 @@ async fn pages(browser: &Browser, desk: &Desk) -> Vec<String> {
     };
     let mut pages: Vec<String> = pages.into_iter().filter_map(with_id).collect();
     browser.go(desk, "/").await;
-    browser.find(".panel-words h2 a").await;
     let ids =
         "return [...document.querySelectorAll('.panel-words h2 a')].map((a) => a.pathname.split('/')[2])";
     let ids = browser.run(ids).await;

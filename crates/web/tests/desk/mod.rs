@@ -404,6 +404,8 @@ impl Browser {
 
     pub async fn go(&self, desk: &Desk, path: &str) {
         self.client.goto(&desk.address(path)).await.expect("the page opens");
+        // A busy machine says so before the last of it is there.
+        self.until("all of the page", "document.readyState === 'complete'").await;
     }
 
     /// The number of a panel on the bench, by its name.
