@@ -159,7 +159,7 @@ fn gets(panel: &mut Panel, mut thing: Thing, at: usize, to: Gets, has: &Has) -> 
             return Ok(thing);
         }
         Gets::Raised => {
-            (thing.gets, thing.over) = (Treatment::White, true);
+            (thing.gets, thing.over, thing.resist) = (Treatment::White, true, None);
             return Ok(thing.all_over(panel.size(), units));
         }
         Gets::Runs => {

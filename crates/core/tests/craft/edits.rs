@@ -14,6 +14,7 @@ use rosy_core::moves::{
 use rosy_core::order::Cost;
 use rosy_core::order::check::check;
 use rosy_core::place::{Corner, Point};
+use rosy_core::record::Made;
 use rosy_core::scene::{Loose, Treatment};
 use rosy_core::shape::Use;
 use rosy_core::water::{Pad, pad::Stroke};
@@ -505,6 +506,9 @@ fn a_pattern_is_only_raised_all_over_and_white_again_it_has_its_mask() {
         let thing = &white.scene.things[0];
         assert!(thing.shape.used == Use::Mask && !thing.over);
     }
+    // What is only raised has no powder on it either.
+    let powdered = made(&comb, word(0, "resist", "white")).unwrap();
+    assert_eq!(made(&powdered, word(0, "gets", "raised")).unwrap().scene.things[0].resist, None);
     // Skimmed it is raised all over as well, in two or three passes.
     let mut drawer = drawer();
     drawer.push(ink("Deep Sail", [42.0, -14.0, -26.0], Kind::Dye));
@@ -512,4 +516,15 @@ fn a_pattern_is_only_raised_all_over_and_white_again_it_has_its_mask() {
     let thing = &skimmed.scene.things[0];
     assert!(thing.is_raised() && thing.blends()[0].fields.iter().all(|field| field.veils <= 3));
     assert!(skimmed.materials().extent(Some(0)).size.1 > Length::from_64ths(256));
+}
+
+#[test]
+fn a_record_is_of_a_panel_as_long_as_that_is_what_was_made() {
+    let panel = panel();
+    let record = Made::new(Panel { done: 9, ..panel.clone() }, 0);
+    assert!(record.is_of(&panel), "how far it has come says nothing of what it is");
+    let changed = made(&panel, cover(json!({ "add": "circle" }))).unwrap();
+    let renamed = Panel { name: "Kites at noon".parse().unwrap(), ..panel.clone() };
+    let other_ink = Panel { inks: vec![drawer()[0].clone()], ..panel };
+    assert!([changed, renamed, other_ink].iter().all(|other| !record.is_of(other)));
 }
