@@ -277,6 +277,13 @@ Alpine.data("card", () => ({
         windowSays: note.window || "",
         windowShape: layer.window?.shape || "rectangle",
         frameEven: typeof layer.window?.frame === "string",
+        shapes: (layer.shapes || []).map((shaped, nth) => ({
+          nth,
+          path: `card.layers.${place}.shapes.${nth}`,
+          name: shaped.shape.name,
+          back: shaped.back ? mountOf(shaped.back) : "window",
+          found: {},
+        })),
         found: { width: note.width, height: note.height, count: "worked out" },
       };
     });
@@ -357,6 +364,40 @@ Alpine.data("card", () => ({
       if (changed.window) delete changed.window;
       else changed.window = { shape: "rectangle", frame: unit === "in" ? "1/2 in" : "12 mm" };
     });
+  },
+
+  // Shapes cut through a layer.
+  get shapes() {
+    return choices.shapes.map(([{ says }], key) => ({ key, says }));
+  },
+  get noShapes() {
+    return choices.shapes.length === 0;
+  },
+  cutShape(layer, button) {
+    const [{ value }, [wide, high]] = choices.shapes[button.closest("[data-cut]").querySelector("select").value];
+    const { middle, large } = this.look.layers[layer.place];
+    // No larger than leaves some of the layer round it.
+    const share = Math.min(1, (0.8 * large[0]) / wide, (0.8 * large[1]) / high);
+    const shape = { ...clone(value), percent: Math.max(5, Math.floor((value.percent || 100) * share)) };
+    this.change(layer.path, `cut the ${shape.name} out of ${layer.name}`, (panel) => {
+      const changed = panel.card.layers[layer.place];
+      changed.shapes = [...(changed.shapes || []), { shape, at: middle }];
+    });
+  },
+  putBack(shape, field) {
+    const [how, layers] = field.value.split(" ");
+    this.change(shape.path, `choose what becomes of the ${shape.name}`, (panel) => {
+      const shaped = at(panel, shape.path);
+      if (how === "window") delete shaped.back;
+      else shaped.back = how === "glue" ? "glue" : { foam: { thick: shaped.back?.foam?.thick || "1 mm", layers: Number(layers) } };
+    });
+  },
+  keepShape(layer, shape) {
+    this.change(layer.path, `do not cut the ${shape.name}`, (panel) => {
+      const changed = panel.card.layers[layer.place];
+      changed.shapes.splice(shape.nth, 1);
+      if (changed.shapes.length === 0) delete changed.shapes;
+    }).then(() => focusOn("#layers-title"));
   },
 
   get inkingRemedy() {

@@ -6,8 +6,9 @@
 use crate::blend::Way;
 use crate::card::fit::Reveal;
 use crate::card::format::Format;
-use crate::card::layers::Layer;
+use crate::card::layers::{Layer, Stacked, stack};
 use crate::card::plan::{Card, CardError, Made};
+use crate::card::shaped::{self, Shaped};
 use crate::card::trim::Trim;
 use crate::edges::{Place, size};
 use crate::judgement::Reading;
@@ -28,6 +29,7 @@ pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Panel, Pane
     let layers = layers.map(|(at, layer)| carried_layer(layer, at, &before, &mut gave)).collect();
     let mut card = Card { format: format.clone(), layers, ..card.clone() };
     gave.extend(into_marks(&mut card, units));
+    gave.extend(carry_shapes(&mut card, &before, units)?);
     let finished = card.finished(units)?;
     gave.extend(fit_tape(&mut card, finished, units));
     gave.extend(large_die_cut(&card));
@@ -44,7 +46,40 @@ pub fn again(panel: &Panel, format: &Format, units: Units) -> Result<Panel, Pane
     carried.check()?;
     gave.extend(blend_gave(panel, &carried, units));
     gave.extend(stretched_features(panel, &carried));
-    Ok(Panel { gave, ..carried })
+    Ok(Panel { gave, ..carried }.in_the_order_of(panel))
+}
+
+/// The shapes cut through its layers keep their share of each side and their size; what does not fit any more is left out, and told.
+fn carry_shapes(card: &mut Card, before: &Made, units: Units) -> Result<Vec<String>, CardError> {
+    let mut bare = card.clone();
+    bare.layers.iter_mut().for_each(|layer| layer.shapes.clear());
+    let closed = (Some(bare.format.width), Some(bare.format.height));
+    let after = stack(closed, &bare.layers, units)?;
+    let mut gave = Vec::new();
+    for (of, layer) in card.layers.iter_mut().enumerate() {
+        let place = |stacked: &Stacked| {
+            stacked.layers.iter().rev().find(|placed| placed.of == of).map(|placed| placed.place)
+        };
+        let (Some(was), Some(is)) = (place(&before.stacked), place(&after)) else { continue };
+        let mark = units.pencil();
+        for shaped in std::mem::take(&mut layer.shapes) {
+            let at = Point {
+                left: shaped.at.left.scaled(is.width, was.width, mark),
+                top: shaped.at.top.scaled(is.height, was.height, mark),
+            };
+            layer.shapes.push(Shaped { at, ..shaped });
+            if shaped::check(&layer.shapes, layer.name.as_str(), (is.width, is.height)).is_err()
+                && let Some(lost) = layer.shapes.pop()
+            {
+                let name = &lost.shape.name;
+                gave.push(format!(
+                    "The {name} does not fit into {} any more: it is not cut there.",
+                    layer.name
+                ));
+            }
+        }
+    }
+    Ok(gave)
 }
 
 /// A layer by what shows around it: sizes follow the new card. What was worked out stays what it was found to be.

@@ -102,7 +102,7 @@ pub fn can_be(panel: &Panel, drawer: &[Ink]) -> Result<(), AlterError> {
 pub fn altered(panel: &Panel, drawer: &[Ink], units: Units, way: Alter) -> Result<Altered, AlterError> {
     can_be(panel, drawer)?;
     // What has been made of it was made on another card.
-    let panel = &panel.clone().untouched();
+    let panel = &with_its_own_mat(panel.clone().untouched());
     let with = |step: fn(usize) -> WetStep, blot: bool| {
         let (lent, thing) = with_stencil(panel)?;
         let name = lent.scene.things[thing].shape.name.clone();
@@ -134,6 +134,19 @@ pub fn altered(panel: &Panel, drawer: &[Ink], units: Units, way: Alter) -> Resul
     };
     let name = panel.name.with_tail(&format!(", {}", way.called()));
     Ok(Altered { says, panel: Panel { name, gave: Vec::new(), ..panel } })
+}
+
+/// A panel without the spare cards that are pressed off its mat: each of the three has a mat of its own.
+fn with_its_own_mat(mut panel: Panel) -> Panel {
+    if let Some(smoosh) = &mut panel.scene.smoosh
+        && smoosh.presses.iter().any(|press| press.spare.is_none())
+    {
+        let first = smoosh.presses.first().map_or(0, |press| press.mists);
+        smoosh.presses.retain(|press| press.spare.is_none());
+        // No mat is pressed dry.
+        smoosh.presses.iter_mut().take(1).for_each(|press| press.mists = press.mists.max(first));
+    }
+    panel
 }
 
 /// A panel with a stencil that can be used on it, by its place.

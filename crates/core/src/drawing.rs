@@ -38,8 +38,14 @@ pub enum WindowShape {
     Oval,
 }
 
-/// An opening, and its shape.
-pub type Hole = Option<(WindowShape, Place)>;
+/// An opening.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Hole {
+    /// With straight sides, or oval.
+    Window(WindowShape, Place),
+    /// Of any shape, as points in millimetres from the left and top edges.
+    Shaped(Vec<Contour>),
+}
 
 /// One thing on a drawing.
 #[derive(Clone, Debug, PartialEq)]
@@ -49,7 +55,7 @@ pub enum Mark {
         /// Where.
         place: Place,
         /// Cut out of it.
-        hole: Hole,
+        holes: Vec<Hole>,
         /// Its colour, `#rrggbb`.
         colour: String,
     },
@@ -60,7 +66,7 @@ pub enum Mark {
         /// What of it is seen.
         seen: Place,
         /// Cut out of it.
-        hole: Hole,
+        holes: Vec<Hole>,
     },
     /// What falls away.
     Waste(Place),
@@ -98,8 +104,8 @@ pub enum Line {
     Score,
     /// Lay tape along it.
     Tape,
-    /// Where flaps meet.
-    Meet,
+    /// A seam: where flaps or sheets meet, or round a piece that is put back.
+    Seam,
 }
 
 /// An edge of the drawing.

@@ -17,9 +17,11 @@ pub fn merged(base: &Panel, one: &Panel, other: &Panel) -> Option<Panel> {
     let same = |panel: &Panel| Panel { moves: moves.clone(), done, ..panel.clone() };
     // Places in a list mean the same only as long as the inks that they name do.
     let in_place = base.inks == one.inks && base.inks == other.inks;
+    let own = if one.by_hand { one } else { other };
     let [base, one, other] = [base, one, other].map(|panel| serde_json::to_value(same(panel)).ok());
     let value = together(Some(&base?), Some(&one?), Some(&other?), in_place).ok()??;
-    serde_json::from_value::<Document>(value).ok()?.laid().ok()
+    let merged = serde_json::from_value::<Document>(value).ok()?.laid().ok()?;
+    Some(merged.in_the_order_of(own))
 }
 
 /// Steps done: as many as either has done, or as few as either has taken back.

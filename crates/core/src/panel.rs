@@ -33,7 +33,7 @@ pub const MOST_FEATURES: usize = 12;
 /// Most tools on the desk beside the one most is laid with.
 pub const MOST_TOOLS: usize = 12;
 /// Most notes of what had to give.
-const MOST_NOTES: usize = 40;
+pub(crate) const MOST_NOTES: usize = 40;
 /// Most moves in a document.
 const MOST_MOVES: usize = 1_200;
 
@@ -84,7 +84,7 @@ pub struct Panel {
     /// The card it is made for; the usual one for its size where none is chosen.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub card: Option<Card>,
-    /// What had to give when it was carried over from another card, until the maker has taken note of it.
+    /// What had to give when it was changed, or carried over from another card, until the maker has taken note of it.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub gave: Vec<String>,
     /// What the chance in its picture starts from: the same seed gives the same picture.

@@ -37,6 +37,15 @@ impl Extent {
     pub const fn whole(size: (Length, Length)) -> Extent {
         Extent { corner: Point { left: Length::ZERO, top: Length::ZERO }, size }
     }
+
+    /// Whether all of it lies within another.
+    pub fn lies_within(&self, other: &Extent) -> bool {
+        let along = |(at, long): (Length, Length), (from, room): (Length, Length)| {
+            from <= at && at + long <= from + room
+        };
+        along((self.corner.left, self.size.0), (other.corner.left, other.size.0))
+            && along((self.corner.top, self.size.1), (other.corner.top, other.size.1))
+    }
 }
 
 /// A panel that becomes another size.

@@ -178,7 +178,7 @@ impl Made {
     /// The panel to make it again, from nothing: each ink that the drawer has not any more is replaced by the one that comes
     /// nearest on this very panel.
     pub fn again(&self, drawer: &[Ink]) -> (Panel, Vec<Replaced>) {
-        let mut panel = Panel { done: 0, gave: Vec::new(), ..self.panel.clone() }.untouched().laid();
+        let mut panel = Panel { done: 0, gave: Vec::new(), ..self.panel.clone() }.laid();
         let mut replaced = Vec::new();
         for ink in &self.panel.inks {
             if drawer.contains(ink) {
@@ -189,7 +189,7 @@ impl Made {
             let by = nearest.as_ref().map(|nearest| drawer[nearest.place].name.to_string());
             replaced.push(Replaced { ink: ink.name.to_string(), by });
             if let Some(nearest) = nearest {
-                panel = nearest.panel;
+                panel = nearest.panel.in_the_order_of(&panel);
             }
         }
         (panel, replaced)

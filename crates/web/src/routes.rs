@@ -115,7 +115,7 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/shapes/undo").post(pages::shapes::undo))
         .service(at("/shapes/redo").post(pages::shapes::redo))
         .service(at("/shapes/{id}").get(pages::shapes::one).post(pages::shapes::save))
-        .service(at("/shapes/{id}/piece").post(pages::bench::new_piece))
+        .service(at("/pieces").post(pages::bench::new_piece))
         .service(at("/shapes/{id}/remove").post(pages::shapes::remove))
         // Files of a shape.
         .service(at("/shapes/{id}/cut.{ending}").get(api::shapes::file))

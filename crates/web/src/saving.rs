@@ -66,11 +66,26 @@ impl Saving<'_> {
         self.store.save_panel::<Problem>(self.bench, self.id, save, merge).await
     }
 
-    /// Lays a panel that a form changed, and keeps it in the place of the one that has just been read.
+    /// Lays a panel that a form changed, and keeps it in the place of the one that has just been read. An order of the maker's
+    /// own stays as far as it can.
     ///
     /// # Errors
     /// Where it cannot be laid, with the remedy, or is not kept.
     pub async fn change(
+        &self,
+        read: &PanelState,
+        change: impl FnOnce(Panel) -> Result<Panel, String> + Send + 'static,
+        label: &str,
+    ) -> Result<Saved, Problem> {
+        let before = read.panel.clone();
+        self.change_steps(read, move |panel| Ok(change(panel)?.in_the_order_of(&before)), label).await
+    }
+
+    /// The same where the steps themselves are what is changed.
+    ///
+    /// # Errors
+    /// Where it cannot be laid, with the remedy, or is not kept.
+    pub async fn change_steps(
         &self,
         read: &PanelState,
         change: impl FnOnce(Panel) -> Result<Panel, String> + Send + 'static,

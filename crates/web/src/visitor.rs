@@ -18,12 +18,14 @@ use serde::de::DeserializeOwned;
 use tempfile::NamedTempFile;
 use uuid::Uuid;
 
+use crate::drawing::pdf::Paper;
 use crate::error::{ApiProblem, PageProblem, Problem, broken, letter, sentence};
 use crate::refusal;
 use crate::workroom::{Asker, Who};
 
 const BENCH: &str = "bench";
 const TOKEN: &str = "token";
+const PAPER: &str = "paper";
 /// The header in which scripts send the token.
 const HEADER: &str = "x-rosy-token";
 /// How long what is sent may take to arrive (chosen: 2 MB on a slow line).
@@ -96,6 +98,17 @@ impl Visitor {
             self.bench = store.bench(bench).await?.ok_or(Problem::Missing("bench"))?;
         }
         Ok(self)
+    }
+
+    /// The paper in her printer: what is asked for now, and kept, or what was last; to begin with what goes with her measures.
+    pub fn paper(&self, asked: Option<Paper>) -> Result<Paper, Problem> {
+        match asked {
+            Some(paper) => {
+                self.session.insert(PAPER, paper).map_err(|error| Problem::Away(error.to_string()))?;
+                Ok(paper)
+            }
+            None => Ok(self.session.get(PAPER).ok().flatten().unwrap_or(Paper::of(self.units()))),
+        }
     }
 
     /// How this maker reads lengths.

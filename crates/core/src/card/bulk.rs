@@ -122,6 +122,7 @@ pub fn check_all(base: &Paper, layers: &[Layer], die_cut: Option<&DieCut>) -> Re
     check_card(base.thickness)?;
     for layer in layers {
         layer.mount.check()?;
+        layer.shapes.iter().filter_map(|shaped| shaped.back).try_for_each(Mount::check)?;
         layer.paper.as_ref().map_or(Ok(()), |paper| check_card(paper.thickness))?;
     }
     die_cut.map_or(Ok(()), DieCut::check)
@@ -175,15 +176,45 @@ pub struct Build {
     pub layers: Vec<(Name, Length, Mount)>,
     /// Which of the layers asked for each of them came from, from 0.
     pub of: Vec<usize>,
+    /// What is cut out of a layer and put back on foam.
+    pub raised: Vec<Raised>,
     /// On top.
     pub die_cut: Option<DieCut>,
+}
+
+/// A piece cut out of a layer and put back in its opening on foam.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Raised {
+    /// What it is called.
+    pub name: Name,
+    /// The layer it is cut out of, among those of the build.
+    pub layer: usize,
+    /// The same among the layers asked for, and which of that layer's shapes it is.
+    pub of: usize,
+    /// See there.
+    pub nth: usize,
+    /// What holds it.
+    pub mount: Mount,
 }
 
 impl Build {
     /// Of layers worked out; those without a card of their own are of the base's.
     pub fn of(leaves: i64, base: &Paper, stacked: &Stacked, die_cut: Option<&DieCut>) -> Build {
         let thick = |layer: &Placed| layer.paper.as_ref().map_or(base.thickness, |paper| paper.thickness);
+        let raised = stacked.layers.iter().enumerate().flat_map(|(layer, placed)| {
+            let on_foam = placed.shapes.iter().enumerate().filter_map(|(nth, shaped)| {
+                Some((nth, shaped, shaped.back.filter(|back| *back != Mount::Glue)?))
+            });
+            on_foam.map(move |(nth, shaped, mount)| Raised {
+                name: shaped.shape.name.clone(),
+                layer,
+                of: placed.of,
+                nth,
+                mount,
+            })
+        });
         Build {
+            raised: raised.collect(),
             long: stacked.width.max(stacked.height),
             leaves,
             base: base.thickness,
@@ -197,15 +228,22 @@ impl Build {
         }
     }
 
-    /// The sum of all.
+    /// The sum of all, at the thickest place.
     pub fn thickness(&self) -> Length {
-        let layers: Length = self.layers.iter().map(|(_, card, mount)| *card + mount.raises()).sum();
+        let up_to = |count: usize| -> Length {
+            self.layers[..count].iter().map(|(_, card, mount)| *card + mount.raises()).sum()
+        };
+        let raised = self
+            .raised
+            .iter()
+            .map(|raised| up_to(raised.layer) + raised.mount.raises() + self.layers[raised.layer].1);
+        let raised = raised.max().unwrap_or_default();
         let die_cut = self
             .die_cut
             .iter()
             .map(|cut| cut.thickness * i64::from(cut.tiers) + cut.mount.raises())
             .sum::<Length>();
-        self.base * self.leaves + layers + die_cut
+        self.base * self.leaves + raised.max(up_to(self.layers.len()) + die_cut)
     }
 
     /// Stiffness as a multiple of one leaf of 0.3 mm card.
@@ -255,6 +293,9 @@ impl Build {
                 );
                 offer(says, &|b| b.layers[at].1 = thin);
             }
+        }
+        for (at, raised) in self.raised.iter().enumerate() {
+            offer(format!("{} put back level, without foam", raised.name), &|b| drop(b.raised.remove(at)));
         }
         if let Some(cut) = &self.die_cut {
             if cut.tiers > 1 {
@@ -373,6 +414,7 @@ mod tests {
                 .map(|(t, mount)| (name.clone(), Length::from_tenths_mm(*t), *mount))
                 .collect(),
             of: (0..layers.len()).collect(),
+            raised: Vec::new(),
             die_cut: None,
         }
     }

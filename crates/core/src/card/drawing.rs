@@ -1,9 +1,9 @@
 //! The card drawn to scale, layer by layer, with every measure a maker marks.
 
 use super::bulk::DieCut;
-use super::layers::{Opening, Placed, Role};
+use super::layers::{Placed, Role};
 use super::plan::{Card, Inked, Made};
-use crate::drawing::{Drawing, Edge, Hole, Line, Mark};
+use crate::drawing::{Drawing, Edge, Hole, Line, Mark, WindowShape};
 use crate::edges::{Axis, Edges, Place};
 use crate::ink::Paper;
 use crate::length::{Length, Units};
@@ -29,7 +29,7 @@ pub fn all(card: &Card, made: &Made, panel: &Inked) -> Vec<Drawing> {
 fn die_cut(cut: &DieCut, units: Units) -> Drawing {
     let mut drawing = Drawing::new(cut.name.to_string(), cut.width, cut.height);
     let place = drawing.whole();
-    drawing.marks.push(Mark::Card { place, hole: None, colour: "#ffffff".into() });
+    drawing.marks.push(Mark::Card { place, holes: Vec::new(), colour: "#ffffff".into() });
     if cut.tiers > 1 {
         drawing.marks.push(Mark::Label(place, format!("{} of them", cut.tiers)));
     }
@@ -41,11 +41,27 @@ fn colour(paper: &Paper) -> String {
     paper.lab().on_screen(Default::default()).0.to_string()
 }
 
-fn hole(opening: Option<&Opening>, on: Place) -> Hole {
-    opening.map(|opening| {
+/// A layer's window where the layer lies.
+fn window(layer: &Placed, on: Place) -> Option<(WindowShape, Place)> {
+    layer.window.map(|opening| {
         let Place { left, top, width, height } = opening.place;
         (opening.shape, Place { left: on.left + left, top: on.top + top, width, height })
     })
+}
+
+/// What is open in a layer that lies there.
+fn holes(layer: &Placed, on: Place) -> Vec<Hole> {
+    let window = window(layer, on).map(|(shape, place)| Hole::Window(shape, place));
+    let open = layer.shapes.iter().filter(|shaped| shaped.back.is_none());
+    window.into_iter().chain(open.map(|shaped| Hole::Shaped(shaped.contours((on.left, on.top))))).collect()
+}
+
+/// The lines round what is put back in a layer that lies there, or on a piece round all that is cut through it.
+fn shapes(drawing: &mut Drawing, layer: &Placed, on: Place) {
+    let (line, is_piece) = if drawing.is_piece { (Line::Cut, true) } else { (Line::Seam, false) };
+    let drawn = layer.shapes.iter().filter(|shaped| is_piece || shaped.back.is_some());
+    let lines = drawn.map(|shaped| Mark::Contours(line, shaped.contours((on.left, on.top))));
+    drawing.marks.extend(lines);
 }
 
 /// The ends of a place along an axis.
@@ -60,15 +76,15 @@ pub fn closed(card: &Card, made: &Made, panel: &Inked, units: Units) -> Drawing 
     let mut drawing = Drawing::new("The card, closed", stacked.width, stacked.height);
     drawing.is_piece = false;
     let front = drawing.whole();
-    drawing.marks.push(Mark::Card { place: front, hole: None, colour: colour(&card.paper) });
+    drawing.marks.push(Mark::Card { place: front, holes: Vec::new(), colour: colour(&card.paper) });
     if card.format.fold.has_flaps() {
         let axis = card.format.fold.axis().unwrap_or(Axis::Across);
         let meet = axis.of(stacked.width, stacked.height).halved(units.finest()).0;
-        drawing.line(Line::Meet, axis, meet);
+        drawing.line(Line::Seam, axis, meet);
     }
     let mut beneath = front;
     for (row, layer) in stacked.layers.iter().enumerate() {
-        let hole = hole(layer.window.as_ref(), layer.place);
+        let holes = holes(layer, layer.place);
         if layer.role == Role::Panel {
             let cut = made.trimmed.as_ref().map(|trimmed| trimmed.window).ok();
             let cut = cut.or(made.trimmed.as_ref().err().and_then(|refusal| refusal.window));
@@ -79,11 +95,12 @@ pub fn closed(card: &Card, made: &Made, panel: &Inked, units: Units) -> Drawing 
                 width: panel.width,
                 height: panel.height,
             });
-            drawing.marks.push(Mark::Picture { whole, seen: layer.place, hole });
+            drawing.marks.push(Mark::Picture { whole, seen: layer.place, holes });
         } else {
             let colour = colour(layer.paper.as_ref().unwrap_or(&card.paper));
-            drawing.marks.push(Mark::Card { place: layer.place, hole, colour });
+            drawing.marks.push(Mark::Card { place: layer.place, holes, colour });
         }
+        shapes(&mut drawing, layer, layer.place);
         for edge in [Edge::Bottom, Edge::Left] {
             let (outer, inner) = (ends(beneath, edge.axis()), ends(layer.place, edge.axis()));
             drawing.measures(edge, row, &[outer.0, inner.0, inner.1, outer.1], units);
@@ -105,8 +122,11 @@ pub fn piece(made: &Made, panel: &Inked, units: Units) -> Drawing {
     let mut drawing = Drawing::new("The piece to ink", panel.width, panel.height);
     let whole = drawing.whole();
     let cut_out =
-        made.trimmed.as_ref().ok().and_then(|trimmed| hole(made.panel.window.as_ref(), trimmed.window));
-    drawing.marks.push(Mark::Picture { whole, seen: whole, hole: cut_out });
+        made.trimmed.as_ref().map_or_else(|_| Vec::new(), |trimmed| holes(&made.panel, trimmed.window));
+    drawing.marks.push(Mark::Picture { whole, seen: whole, holes: cut_out });
+    if let Ok(trimmed) = &made.trimmed {
+        shapes(&mut drawing, &made.panel, trimmed.window);
+    }
     let (window, waste, marks) = match &made.trimmed {
         Ok(trimmed) => (Some(trimmed.window), trimmed.waste, trimmed.marks),
         Err(refusal) => (refusal.window, Edges::default(), None),
@@ -169,7 +189,7 @@ pub fn base(card: &Card, made: &Made, units: Units) -> Drawing {
     let base = &made.base;
     let mut drawing = Drawing::new("The base, flat", base.width, base.height);
     let place = drawing.whole();
-    drawing.marks.push(Mark::Card { place, hole: None, colour: colour(&card.paper) });
+    drawing.marks.push(Mark::Card { place, holes: Vec::new(), colour: colour(&card.paper) });
     let mut at = vec![Length::ZERO];
     for part in &base.parts {
         at.push(at[at.len() - 1] + *part);
@@ -196,10 +216,10 @@ pub fn base(card: &Card, made: &Made, units: Units) -> Drawing {
 fn mat(layer: &Placed, paper: &Paper, units: Units) -> Drawing {
     let mut drawing = Drawing::new(layer.name.to_string(), layer.place.width, layer.place.height);
     let place = drawing.whole();
-    let hole = hole(layer.window.as_ref(), place);
-    drawing.marks.push(Mark::Card { place, hole, colour: colour(paper) });
+    drawing.marks.push(Mark::Card { place, holes: holes(layer, place), colour: colour(paper) });
+    shapes(&mut drawing, layer, place);
     let mut row = 0;
-    if let Some((_, window)) = hole {
+    if let Some((_, window)) = window(layer, place) {
         for edge in [Edge::Bottom, Edge::Left] {
             let (outer, inner) = (ends(place, edge.axis()), ends(window, edge.axis()));
             drawing.measures(edge, 0, &[outer.0, inner.0, inner.1, outer.1], units);

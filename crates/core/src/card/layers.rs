@@ -9,6 +9,7 @@ use serde::{Deserialize, Serialize};
 
 use super::fit::{Clash, How, MOST_IN_RUN, Reveal, Span};
 use super::mount::Mount;
+use super::shaped::{self, Shaped, ShapedError};
 use crate::drawing::WindowShape;
 use crate::edges::{Axis, Edges, Place};
 use crate::ink::{Name, Paper};
@@ -77,6 +78,9 @@ pub struct Layer {
     /// An opening in it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub window: Option<Window>,
+    /// Shapes cut through it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub shapes: Vec<Shaped>,
 }
 
 fn one() -> Option<u32> {
@@ -91,7 +95,8 @@ impl Layer {
     /// A layer by what shows of the one beneath.
     pub fn showing(name: Name, role: Role, reveal: Reveal) -> Layer {
         let (width, height, paper, window) = (None, None, None, None);
-        Layer { name, role, width, height, reveal, count: Some(1), paper, mount: Mount::Glue, window }
+        let (mount, shapes) = (Mount::Glue, Vec::new());
+        Layer { name, role, width, height, reveal, count: Some(1), paper, mount, window, shapes }
     }
 
     fn span(&self, beneath: (Option<Length>, Option<Length>), count: Option<u32>, axis: Axis) -> Span {
@@ -114,6 +119,9 @@ pub struct Placed {
     pub reveal: Edges<Length>,
     /// Its window, measured from the layer's own left and top edges.
     pub window: Option<Opening>,
+    /// Shapes cut through it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub shapes: Vec<Shaped>,
     /// Its card; none where it is the base's.
     pub paper: Option<Paper>,
     /// How it is held.
@@ -157,6 +165,18 @@ pub enum LayerError {
         /// What was given.
         count: u32,
     },
+    /// A shape that cannot be cut through it.
+    #[error("{shape}, cut through {name}: {error}")]
+    Shaped {
+        /// Which layer, from 0.
+        layer: usize,
+        /// Its name.
+        name: Name,
+        /// What the shape is called.
+        shape: String,
+        /// Why not.
+        error: ShapedError,
+    },
     /// A length below zero.
     #[error(
         "{name}: {length} is less than nothing: a layer that is larger than the one beneath goes beneath it"
@@ -176,6 +196,7 @@ impl LayerError {
     pub fn layer(&self) -> Option<usize> {
         match self {
             LayerError::Clash { layer, .. }
+            | LayerError::Shaped { layer, .. }
             | LayerError::Run { layer, .. }
             | LayerError::Negative { layer, .. } => Some(*layer),
             LayerError::Many(_) => None,
@@ -248,9 +269,26 @@ pub fn stack(base: Sides, layers: &[Layer], units: Units) -> Result<Stacked, Lay
                 Some(window) if n + 1 == count => Some(opening(at, layer, window, place, units)?),
                 _ => None,
             };
+            let shapes = if n + 1 == count { layer.shapes.clone() } else { Vec::new() };
             let name = if count == 1 { layer.name.clone() } else { numbered(&layer.name, n + 1) };
+            shaped::check(&shapes, layer.name.as_str(), (place.width, place.height)).map_err(
+                |(nth, error)| {
+                    let shape = shapes.get(nth).map(|one| one.shape.name.to_string()).unwrap_or_default();
+                    LayerError::Shaped { layer: at, name: layer.name.clone(), shape, error }
+                },
+            )?;
             let (paper, mount) = (layer.paper.clone(), layer.mount);
-            placed.push(Placed { name, role: layer.role, place, reveal, window, paper, mount, of: at });
+            placed.push(Placed {
+                name,
+                role: layer.role,
+                place,
+                reveal,
+                window,
+                shapes,
+                paper,
+                mount,
+                of: at,
+            });
             beneath = place;
         }
     }

@@ -5,6 +5,7 @@
 //! | [`format`](mod@format) | which sizes do cards come in, and what base is cut and scored for each? |
 //! | [`fit`] | how does one rectangle stand in another, and what of it can be worked out? |
 //! | [`mount`] | how is a layer held to the one beneath? |
+//! | [`shaped`] | which shapes are cut through a layer, and what becomes of what comes out? |
 //! | [`layers`] | base, mats, panel, windows: how large is each and what shows of it? |
 //! | [`inking`] | how far over the finished size is it inked, and where does the tape go? |
 //! | [`trim`] | where is it cut so that a feature stays in its place? |
@@ -22,6 +23,7 @@ pub mod inking;
 pub mod layers;
 pub mod mount;
 pub mod plan;
+pub mod shaped;
 pub mod trim;
 
 pub use bulk::{Bulk, DieCut};
@@ -32,4 +34,5 @@ pub use inking::Tape;
 pub use layers::{Layer, Placed, Role};
 pub use mount::Mount;
 pub use plan::{Card, CutOut, Inked, Made};
+pub use shaped::Shaped;
 pub use trim::Trim;

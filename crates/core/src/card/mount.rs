@@ -3,7 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::length::Length;
+use crate::length::{Length, Units};
 
 /// How a layer is held to the one beneath.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -24,6 +24,17 @@ pub enum Mount {
 }
 
 impl Mount {
+    /// How it is held, in words.
+    pub fn words(self, units: Units) -> String {
+        match self {
+            Mount::Glue => "glued".to_owned(),
+            Mount::Foam { thick, layers: 1 } => format!("on foam of {}", thick.as_thickness(units)),
+            Mount::Foam { thick, layers } => {
+                format!("on {layers} layers of foam of {}", thick.as_thickness(units))
+            }
+        }
+    }
+
     /// How far it raises what it holds.
     pub fn raises(self) -> Length {
         match self {

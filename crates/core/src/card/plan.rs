@@ -8,6 +8,7 @@ use super::envelope::{Envelope, EnvelopeError, Outline, Posted};
 use super::format::{Base, Fold, Format, FormatError};
 use super::inking::{self, Tape, TapeError, Taped};
 use super::layers::{Layer, LayerError, Placed, Role, Stacked, stack};
+use super::mount::Mount;
 use super::trim::{self, Feature, Refusal, Trim, Trimmed};
 use crate::cut::Piece;
 use crate::drawing::WindowShape;
@@ -281,6 +282,12 @@ impl Card {
         for ((_, thick, mount), of) in build.layers.iter().zip(&build.of) {
             let layer = &mut card.layers[*of];
             layer.mount = *mount;
+            for (nth, shaped) in layer.shapes.iter_mut().enumerate() {
+                let is_raised = build.raised.iter().any(|raised| (raised.of, raised.nth) == (*of, nth));
+                if !is_raised && shaped.back.is_some() {
+                    shaped.back = Some(Mount::Glue);
+                }
+            }
             let own = match layer.role {
                 Role::Panel => panel.paper,
                 Role::Mat => &self.paper,
@@ -326,6 +333,7 @@ impl Card {
             let reveals =
                 [layer.reveal, window.frame].map(|reveal| reveal.edges().named().map(|(_, edge)| edge));
             figures.extend(sides.chain(reveals.into_iter().flatten()).flatten());
+            figures.extend(layer.shapes.iter().flat_map(|shaped| [shaped.at.left, shaped.at.top]));
         }
         figures
     }
@@ -362,8 +370,15 @@ pub(crate) fn outline(stacked: &Stacked, paper: &Paper, fold: Fold, die_cut: Opt
     let mut top = paper.thickness * fold.leaves();
     let mut steps = vec![(front, top)];
     for layer in &stacked.layers {
-        top += layer.mount.raises() + layer.paper.as_ref().unwrap_or(paper).thickness;
+        let (beneath, card) = (top, layer.paper.as_ref().unwrap_or(paper).thickness);
+        top += layer.mount.raises() + card;
         steps.push((layer.place, top));
+        for shaped in &layer.shapes {
+            if let (Some(mount @ Mount::Foam { .. }), Ok(place)) = (shaped.back, shaped.place()) {
+                let (left, above) = (layer.place.left + place.left, layer.place.top + place.top);
+                steps.push((Place { left, top: above, ..place }, beneath + mount.raises() + card));
+            }
+        }
     }
     if let Some(cut) = die_cut {
         top += cut.mount.raises() + cut.thickness * i64::from(cut.tiers);
@@ -418,6 +433,11 @@ pub(crate) fn pieces(
             let piece = piece(name, (window.place.width, window.place.height), None, paper);
             let is_spare = layer.role == Role::Mat && window.shape == WindowShape::Rectangle;
             windows.push(CutOut { piece, of: layer.name.clone(), is_spare });
+        }
+        for shaped in &layer.shapes {
+            let Ok(place) = shaped.place() else { continue };
+            let piece = piece(shaped.shape.name.clone(), (place.width, place.height), None, paper);
+            windows.push(CutOut { piece, of: layer.name.clone(), is_spare: false });
         }
     }
     // Its card is told by its thickness alone: any will do.

@@ -15,7 +15,7 @@ pub fn sheet(cut: &SheetCut, asked: &SheetAsked, units: Units) -> Drawing {
         let measure = size(place.width, place.height, units);
         match part.piece {
             Some(piece) => {
-                drawing.marks.push(Mark::Card { place, hole: None, colour: "#ffffff".into() });
+                drawing.marks.push(Mark::Card { place, holes: Vec::new(), colour: "#ffffff".into() });
                 drawing.marks.push(Mark::Label(
                     place,
                     format!("{}\n{measure}", asked.pieces[piece].name.as_str().replace(": ", ":\n")),

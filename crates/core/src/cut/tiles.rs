@@ -193,10 +193,10 @@ impl Laid {
         let mut drawing = Drawing::new(name, self.sheet.width, self.sheet.height);
         let whole = drawing.whole();
         drawing.is_piece = false;
-        drawing.marks.push(Mark::Card { place: whole, hole: None, colour: "#fbfaf6".into() });
+        drawing.marks.push(Mark::Card { place: whole, holes: Vec::new(), colour: "#fbfaf6".into() });
         drawing.marks.push(Mark::Contours(Line::Cut, self.cuts.clone()));
         drawing.marks.extend(self.names.iter().map(|(name, place)| Mark::Label(*place, name.clone())));
-        drawing.marks.extend(self.corners().into_iter().map(|[from, to]| Mark::Line(Line::Meet, from, to)));
+        drawing.marks.extend(self.corners().into_iter().map(|[from, to]| Mark::Line(Line::Seam, from, to)));
         drawing.overall(0, 0, units);
         drawing
     }

@@ -1,5 +1,7 @@
 //! What is changed about one of a panel's blends: turned, taken hold of, measured, its hills moved, added, taken away?
 
+use std::cmp::Ordering;
+
 use crate::blend::grip::{Grip, Measure};
 use crate::blend::{Blend, Field, Way};
 use crate::ink::drawer::MOST_VEILS;
@@ -97,7 +99,7 @@ pub enum Change {
 }
 
 /// One of a hill's four measures.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Edge {
     /// Where it begins.
@@ -111,6 +113,9 @@ pub enum Edge {
 }
 
 impl Edge {
+    /// All of them, in their order along the blend.
+    const ALL: [Edge; 4] = [Edge::Starts, Edge::FullFrom, Edge::FullTo, Edge::Ends];
+
     fn of(self, field: &mut Field) -> &mut Length {
         match self {
             Edge::Starts => &mut field.starts,
@@ -223,7 +228,16 @@ impl Change {
             Change::Write { field, edge, ref text } => {
                 let mut fields = blend.fields.clone();
                 let hill = fields.get_mut(field).ok_or(GONE)?;
-                *edge.of(hill) = text.parse_in(units).map_err(|error| error.to_string())?;
+                let at = text.parse_in(units).map_err(|error| error.to_string())?;
+                // Those on either side of it make way, so that all of them can be written in any order.
+                for other in Edge::ALL {
+                    let of = other.of(hill);
+                    *of = match other.cmp(&edge) {
+                        Ordering::Less => at.min(*of),
+                        Ordering::Equal => at,
+                        Ordering::Greater => at.max(*of),
+                    };
+                }
                 Ok((panel.with_blend(place, Blend { fields, ..blend }), place))
             }
             Change::Veils { field, by } => {

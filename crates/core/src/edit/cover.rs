@@ -74,6 +74,8 @@ pub enum Change {
     Skim(usize),
     /// The same once more over all that stands behind it.
     Again(usize),
+    /// What lies between its lines filled with inks that run over it.
+    Cells(usize),
     /// Its blend through one ink more.
     Through(usize),
     /// Its blend through one ink fewer.
@@ -277,6 +279,7 @@ impl Edit for Change {
             Change::Glow(place) => format!("white round the {}", name(place)),
             Change::Skim(place) => format!("raise the {} and skim it", name(place)),
             Change::Again(place) => format!("go over the {} once more", name(place)),
+            Change::Cells(place) => format!("fill the cells of the {}", name(place)),
             Change::Through(place) => format!("the {} through one ink more", name(place)),
             Change::Fewer(place) => format!("the {} through one ink fewer", name(place)),
             Change::Over(place) => format!("another blend over the {}", name(place)),
@@ -304,6 +307,7 @@ impl Edit for Change {
                 | Change::Shadow(_)
                 | Change::Glow(_)
                 | Change::Skim(_)
+                | Change::Cells(_)
                 | Change::Through(_)
                 | Change::Over(_)
                 | Change::Steps { .. }
@@ -337,6 +341,7 @@ impl Edit for Change {
             Change::Glow(place) => things.glow(place),
             Change::Skim(place) => things.skim(place),
             Change::Again(place) => things.again(place),
+            Change::Cells(place) => things.cells(place),
             Change::Through(place) => things.through(place, 1),
             Change::Fewer(place) => things.through(place, -1),
             Change::Over(place) => things.written(place, |panel, thing| gets::over(panel, thing, has)),
@@ -386,7 +391,14 @@ fn set(panel: &mut Panel, mut thing: Thing, word: &Word, has: &Has) -> Result<Th
     reshape(&mut shape, word, units)?;
     // What cannot be drawn is told by its field, and the thing stays as it is.
     shape.check().map_err(|error| error.to_string())?;
-    Ok(thing.reshaped(shape, units))
+    let reshaped = thing.reshaped(shape, units);
+    // Other letters stay on the panel where those before them did.
+    let is_on = |thing: &Thing| {
+        let inside = |outline| thing.whole(&outline).lies_within(&panel.inside());
+        thing.shape.outline().is_ok_and(inside)
+    };
+    let runs_off = matches!(word, Word::Letters(_)) && is_on(&thing) && !is_on(&reshaped);
+    Ok(if runs_off { reshaped.fitted(panel.inside(), units) } else { reshaped })
 }
 
 fn length(text: &str, units: Units) -> Result<Length, String> {

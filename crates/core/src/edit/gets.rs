@@ -19,6 +19,11 @@ use super::words::{choice, place};
 use super::{GONE, Has};
 use crate::moves::telling::none_of;
 
+/// Chroma from which an ink is a colour, and how many degrees round the circle of colours the next of a run lies (chosen: from blue to
+/// green to yellow in three).
+const COLOURFUL: f64 = 25.0;
+const FURTHER: f64 = 50.0;
+
 /// From how many ΔE00 on an ink beside another is plainly another colour.
 const PLAINLY_ANOTHER: f64 = 15.0;
 /// Lightness below which an ink of the drawer is nearly black (chosen).
@@ -294,6 +299,33 @@ pub(super) fn in_ink(panel: &mut Panel, thing: Thing, ink: &Ink, units: Units) -
     let way = thing.blends().first().map_or(Way::DOWN, |blend| blend.way);
     let blend = spread(panel, &thing, 0, &[at], way, units)?;
     Ok(with_blend(thing, 0, blend))
+}
+
+/// Up to so many inks that run over several things which do not meet, by their places on the panel: its own, and from the last of
+/// them on those of the drawer that lie so much further round the circle of colours each.
+pub(super) fn run(
+    panel: &mut Panel,
+    thing: &Thing,
+    count: usize,
+    drawer: &[Ink],
+) -> Result<Vec<usize>, String> {
+    let chroma = |ink: &Ink| ink.lab().a.hypot(ink.lab().b);
+    let hue = |ink: &Ink| ink.lab().b.atan2(ink.lab().a).to_degrees();
+    let is_colour = |ink: &Ink| ink.kind != Kind::Pigment && !is_near_black(ink) && chroma(ink) > COLOURFUL;
+    let mut inks: Vec<usize> =
+        (0..panel.inks.len()).filter(|place| is_colour(&panel.inks[*place])).take(count).collect();
+    if inks.is_empty() {
+        inks.push(another(panel, thing, &[], drawer)?);
+    }
+    while inks.len() < count {
+        let wanted = hue(&panel.inks[inks[inks.len() - 1]]) - FURTHER;
+        let off = |ink: &Ink| (hue(ink) - wanted + 540.0).rem_euclid(360.0) - 180.0;
+        let is_new = |ink: &&Ink| is_colour(ink) && !inks.iter().any(|own| panel.inks[*own] == **ink);
+        let near = drawer.iter().filter(is_new);
+        let Some(next) = near.min_by(|one, other| off(one).abs().total_cmp(&off(other).abs())) else { break };
+        inks.push(panel.ink_place(next));
+    }
+    Ok(inks)
 }
 
 /// The darkest ink for a shadow: of the panel's own, or else of the drawer; never one that covers.

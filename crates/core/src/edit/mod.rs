@@ -84,6 +84,19 @@ impl From<Panel> for Edited {
     }
 }
 
+impl Edited {
+    /// The same, its steps in the order of the maker's own that stood there, as far as it can be kept; what could not is said.
+    fn in_the_order_of(mut self, before: &Panel) -> Edited {
+        self.panel = self.panel.in_the_order_of(before);
+        let lost = self.panel.gave.last().filter(|_| self.panel.gave != before.gave);
+        self.says = match (self.says, lost) {
+            (Some(says), Some(lost)) => Some(format!("{says} {lost}")),
+            (says, lost) => says.or(lost.cloned()),
+        };
+        self
+    }
+}
+
 /// Why a change was not made, and by which field.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Refused {
@@ -93,14 +106,16 @@ pub struct Refused {
     pub says: String,
 }
 
-/// The panel with a change made, checked as any document is.
+/// The panel with a change made, checked as any document is; steps that stood in an order of the maker's own keep it as far as they
+/// can.
 ///
 /// # Errors
 /// Where it cannot be made, or makes what cannot be laid.
 pub fn edited(panel: Panel, edit: &impl Edit, has: &Has) -> Result<Edited, Refused> {
     let label = edit.label(&panel, has);
+    let before = panel.clone();
     let changed = edit.made(panel, has).and_then(|edited| match edited.panel.check() {
-        Ok(()) => Ok(Edited { label, ..edited }),
+        Ok(()) => Ok(Edited { label, ..edited }.in_the_order_of(&before)),
         Err(error) => Err(error.to_string()),
     });
     changed.map_err(|says| Refused { field: edit.field(), says })

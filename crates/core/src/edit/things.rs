@@ -5,12 +5,13 @@ use super::gets;
 use super::words::in_mm;
 use super::{Edited, GONE, Has, words};
 use crate::colour::Lab;
-use crate::ink::{Ink, Kind, Name};
+use crate::ink::{Ink, Kind, Name, Powder};
 use crate::judgement::greeting::best_place;
 use crate::length::{Length, Units};
 use crate::order::ways::{trapped, ways};
 use crate::panel::Panel;
 use crate::place::{Extent, Point};
+use crate::scene::cells::{self, Filled};
 use crate::scene::company::{MOST_PARTS, free_names, tint, usual_shadow};
 use crate::scene::room::{Lie, Room};
 use crate::scene::snap::caught;
@@ -18,8 +19,14 @@ use crate::scene::{MOST_THINGS, Thing};
 use crate::search::darker::darker;
 use crate::shape::kept::{PERCENT, Shape};
 use crate::shape::steps::REPEATS;
+use crate::shape::{Region, Use};
 
 const NO_INK: &str = "There is no ink in the drawer for it: tell the drawer of one first.";
+
+/// Inks that run over the cells of a pattern, and how many parts of a pencil mark their middles stand at (chosen: as finely as a
+/// ruler is read).
+const IN_A_RUN: usize = 4;
+const MARKS: i64 = 4;
 
 /// A panel, and the things that stood on it before the change.
 pub(super) struct Things<'a> {
@@ -99,6 +106,11 @@ impl<'a> Things<'a> {
             top: inside.corner.top + inside.size.1 / 2,
         };
         let mut thing = Thing::new(shape, middle).fitted(inside, self.has.units);
+        // Lines so thin are no mask to cut: they are stamped, and powder keeps them.
+        if thing.shape.is_lines() {
+            thing.shape.used = Use::Stamp;
+            thing.resist = Some(Powder::White);
+        }
         let outline = thing.shape.outline().map_err(|error| error.to_string())?;
         let boxes = self.boxes();
         thing.at = self.room(&boxes).for_one(thing.extent(&outline).size);
@@ -145,6 +157,41 @@ impl<'a> Things<'a> {
         let fewer = new.len() < asked;
         let says = fewer.then(|| format!("There was room for {} more.", new.len()));
         Ok(Edited { says, ..self.put(place + 1, new, false)? })
+    }
+
+    /// What lies between its lines filled with inks that run over all of it, behind it: each cell by itself, or where there
+    /// are more than a panel takes, all of an ink together.
+    pub fn cells(mut self, place: usize) -> Result<Edited, String> {
+        let thing = self.one(place)?;
+        let (wide, high) = self.panel.size();
+        let panel = Region::rect(0.0, 0.0, wide.mm(), high.mm());
+        let masks = self.panel.materials().masks.clone();
+        let cells = cells::cells(masks.things[place].shape(), &panel);
+        if cells.is_empty() {
+            return Err(
+                "There is nothing between its lines to fill: make it larger, or its cells smaller.".into()
+            );
+        }
+        let inks = gets::run(&mut self.panel, &thing, cells.len().min(IN_A_RUN), self.has.drawer)?;
+        let filled = cells::filled(cells, inks.len(), MOST_THINGS.saturating_sub(self.own.len()));
+        let is_each = filled.iter().all(|one| one.cells.count() == 1);
+        let name = |one: &Filled| format!("cells in {}", self.panel.inks[inks[one.ink]].name);
+        let names = match is_each {
+            true => self.names("cell", filled.len())?,
+            false => filled.iter().map(|one| self.name(&name(one))).collect::<Result<_, _>>()?,
+        };
+        let units = self.has.units;
+        let mark = units.pencil() / MARKS;
+        let things = cells::things(&filled, names, mark).into_iter().zip(&filled);
+        let inked = things.map(|(cell, one)| {
+            let ink = self.panel.inks[inks[one.ink]].clone();
+            gets::in_ink(&mut self.panel, cell, &ink, units)
+        });
+        let new: Vec<Thing> = inked.collect::<Result<_, _>>()?;
+        if new.is_empty() {
+            return Err(format!("A panel takes up to {MOST_THINGS} things: take one away first."));
+        }
+        self.put(place + 1, new, false)
     }
 
     pub fn r#move(self, place: usize, to: (f64, f64)) -> Result<Edited, String> {

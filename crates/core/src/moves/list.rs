@@ -12,10 +12,10 @@ use super::technique::{Takes, Technique, Words};
 use super::telling::{About, Telling, none_of};
 use super::{
     anti_static::AntiStatic, back::Back, blot::Blot, break_into::BreakInto, buff::Buff, cool::Cool, dab::Dab,
-    dry::Dry, flick::Flick, heat::Heat, lay::Lay, lift::Lift, look::Look, mask_off::MaskOff, mask_on::MaskOn,
-    melt::Melt, mist::Mist, mist_mat::MistMat, peel::Peel, powder::Powder, press::Press, print::Print,
-    raise::Raise, spray::Spray, spread::Spread, stamp::Stamp, sticky::Sticky, swipe::Swipe, take::Take,
-    tape::Tape, wipe::Wipe,
+    dry::Dry, edging::Edging, flick::Flick, heat::Heat, lay::Lay, lift::Lift, look::Look, mask_off::MaskOff,
+    mask_on::MaskOn, melt::Melt, mist::Mist, mist_mat::MistMat, peel::Peel, powder::Powder, press::Press,
+    print::Print, raise::Raise, spray::Spray, spread::Spread, stamp::Stamp, sticky::Sticky, swipe::Swipe,
+    take::Take, tape::Tape, wipe::Wipe,
 };
 use crate::ink::{Ink, Surface as Card};
 use crate::learn::Figure;
@@ -184,6 +184,8 @@ techniques! {
     Swipe,
     /// Press an inked stamp.
     Stamp,
+    /// Brush an ink round a thing.
+    Edging,
     /// Raise a pattern.
     Raise,
     /// Look, and stop early.
@@ -309,6 +311,16 @@ macro_rules! steps {
                 match self { $(WetStep::$name(it) => it.has_stencil(),)+ }
             }
 
+            /// Whether it lies where a thing says: through a stencil of its own, or round a plug.
+            pub fn has_place(&self) -> bool {
+                self.has_stencil() || self.covers().is_some()
+            }
+
+            /// See [`Step::covers`].
+            pub fn covers(&self) -> Option<usize> {
+                match self { $(WetStep::$name(it) => it.covers(),)+ }
+            }
+
             /// See [`Step::is_wet`].
             pub fn is_wet(&self) -> bool {
                 match self { $(WetStep::$name(it) => it.is_wet(),)+ }
@@ -371,6 +383,8 @@ steps! {
     Pad(Swipe),
     /// A shape is stamped.
     Stamp(Stamp),
+    /// An ink is brushed round a thing.
+    Edging(Edging),
     /// Paste is scraped through the stencil of a thing, once all else that is wet has been done.
     Paste(Spread),
 }

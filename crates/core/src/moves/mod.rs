@@ -39,6 +39,7 @@
 //! | [`swipe`] | take the pad straight to the card |
 //! | [`print`] | print a thing by its stamp |
 //! | [`stamp`] | stamp a shape |
+//! | [`edging`] | brush an ink round a thing |
 //! | [`tape`] | tape the edges of the panel |
 //! | [`peel`] | peel that tape off |
 //! | [`raise`] | raise a pattern by dry embossing |
@@ -57,6 +58,7 @@ pub mod buff;
 pub mod cool;
 pub mod dab;
 pub mod dry;
+pub mod edging;
 pub mod flick;
 pub mod heat;
 pub mod lay;

@@ -47,6 +47,8 @@ pub enum Breach {
     AllCovered,
     /// Ink of a thing laid without its frame.
     NoFrame,
+    /// Ink brushed round a thing without its plug.
+    NoPlug,
     /// A mask lifted that lies under another.
     UnderAnother,
     /// A mask still there at the end.

@@ -95,6 +95,11 @@ pub trait Step: Technique + Clone {
         false
     }
 
+    /// The thing that lies under its plug meanwhile, by its place from front to back.
+    fn covers(&self) -> Option<usize> {
+        None
+    }
+
     /// Whether the card gets wetter by it than by a brush.
     fn is_wet(&self) -> bool {
         true

@@ -103,7 +103,10 @@ pub(super) fn is_tint(scene: &Scene, materials: &Materials, on: Option<usize>) -
     let blends = on.map_or(&scene.ground[..], |thing| scene.things[thing].blends());
     let wants_dry =
         |thing: &Thing| thing.resist.is_some() || thing.is_raised() || thing.shape.used == Use::Stamp;
-    !scene.things.iter().any(wants_dry) && materials.is_tint(blends)
+    let laid = blends.iter().enumerate().flat_map(|(way, blend)| {
+        blend.fields.iter().map(move |field| (way, field.ink, f64::from(field.veils)))
+    });
+    !scene.things.iter().any(wants_dry) && materials.is_tint(laid)
 }
 
 impl<'a> Scenery<'a> {

@@ -10,6 +10,7 @@
 //! | [`plan`] | which moves make the scene, with all that goes between? |
 //! | [`check`] | which rules of the craft do some moves break, and what puts it right? |
 //! | [`hand`] | what can a maker change about the moves herself? |
+//! | [`own`] | what of such an order is kept when something else is wanted? |
 //! | [`pieces`] | which pieces are cut beforehand? |
 //! | [`cost`] | what does a way of laying cost? |
 //! | [`bow`] | how far does a panel bow once its water has dried? |
@@ -27,6 +28,7 @@ pub mod cost;
 pub mod cover;
 pub mod hand;
 pub mod laid;
+pub mod own;
 pub mod pieces;
 pub mod plan;
 pub mod school;

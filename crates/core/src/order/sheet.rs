@@ -12,7 +12,7 @@ use super::laid::STEPS_BEFORE;
 use super::pieces::{Pieces, taken};
 use crate::card::layers::{Placed, Role};
 use crate::card::plan::CardError;
-use crate::card::{Card, DieCut, Made, Mount};
+use crate::card::{Card, DieCut, Made, Mount, Shaped};
 use crate::drawing::WindowShape;
 use crate::edges::{Place, size};
 use crate::ink::tool::desk;
@@ -20,6 +20,7 @@ use crate::ink::{Ink, KeptFor};
 use crate::length::{Length, Units};
 use crate::moves::{Move, Technique};
 use crate::panel::Panel;
+use crate::place::Point;
 use crate::say::{capital, list};
 use crate::surface::{Part, Surface};
 
@@ -73,6 +74,7 @@ pub fn closing(panel: &Panel, units: Units) -> Vec<Step> {
             steps.extend(trim(panel, &made));
             let windows = made.stacked.layers.iter().filter_map(|layer| window(panel, layer, made.units));
             steps.extend(windows);
+            steps.extend(made.stacked.layers.iter().filter_map(|layer| shaped(panel, layer, made.units)));
             steps.extend(card.die_cut.as_ref().map(|cut| die_cut(panel, cut, made.units)));
             steps.push(put_together(panel, card, &made));
         }
@@ -239,15 +241,28 @@ fn no_card(panel: &Panel, refused: &CardError) -> Step {
     after_all(panel, "The card cannot be made as it is planned", how)
 }
 
-/// How something is held to what lies beneath it.
-fn held(mount: Mount, units: Units) -> String {
-    match mount {
-        Mount::Glue => "glued".to_owned(),
-        Mount::Foam { thick, layers: 1 } => format!("on foam of {}", thick.as_thickness(units)),
-        Mount::Foam { thick, layers } => {
-            format!("on {layers} layers of foam of {}", thick.as_thickness(units))
-        }
-    }
+/// The shapes cut through a layer, and what becomes of what comes out.
+fn shaped(panel: &Panel, layer: &Placed, units: Units) -> Option<Step> {
+    let told = |shaped: &Shaped| {
+        let Point { left, top } = shaped.at;
+        format!(
+            "The {}: its middle {} from the left and {} from the top; {}.",
+            shaped.shape.name,
+            left.said(units),
+            top.said(units),
+            shaped.fate(units)
+        )
+    };
+    let all: Vec<String> = layer.shapes.iter().map(told).collect();
+    let template =
+        "Cut each out of paper first, lay that on, and look; a die stands in the opening, taped down.";
+    let how = format!("{template} {} Keep what comes out.", all.join(" "));
+    let names: Vec<&str> = layer.shapes.iter().map(|shaped| shaped.shape.name.as_str()).collect();
+    let step = || Step {
+        care: Some(BLADE.into()),
+        ..after_all(panel, format!("Cut the {} out of {}", list(&names), layer.name), how.clone())
+    };
+    (!layer.shapes.is_empty()).then(step)
 }
 
 /// The base cut, scored and folded, and every layer laid on it.
@@ -256,7 +271,7 @@ fn put_together(panel: &Panel, card: &Card, made: &Made) -> Step {
     let mut how = made.says.clone();
     for layer in &made.stacked.layers {
         let (width, height) = (layer.place.width, layer.place.height);
-        let held = held(layer.mount, units);
+        let held = layer.mount.words(units);
         let shows = match layer.reveal.words(units).as_str() {
             "none" => "nothing shows beneath it".to_owned(),
             words => format!("{words} shows beneath it"),
@@ -264,7 +279,7 @@ fn put_together(panel: &Panel, card: &Card, made: &Made) -> Step {
         how.push(format!("{}, {}, {held}: {shows}.", layer.name, size(width, height, units)));
     }
     if let Some(cut) = &card.die_cut {
-        how.push(format!("On top {}, {}.", cut.name, held(cut.mount, units)));
+        how.push(format!("On top {}, {}.", cut.name, cut.mount.words(units)));
     }
     after_all(panel, "Put the card together", how.join(" "))
 }
@@ -306,6 +321,23 @@ fn masks(panel: &Panel) -> String {
     says
 }
 
+/// What keeps the back of a card clean where it opens and ink runs off its edges: one as large as the whole front of its folded
+/// card may be that front itself.
+fn backs(panels: &[&Panel]) -> &'static str {
+    let is_front = |panel: &&Panel| {
+        panel.card.as_ref().is_some_and(|card| {
+            card.format.fold.leaves() > 1 && panel.size() == (card.format.width, card.format.height)
+        })
+    };
+    match panels.iter().any(is_front) {
+        true => {
+            " Where you ink the front of the folded card itself, slip scrap paper into it and under its edges, and hold that down \
+             with tape: ink that runs off would mark its back and its inside."
+        }
+        false => "",
+    }
+}
+
 /// What some cards need put out before the first ink: inks, the brushes that lay them, tape, and masks cut beforehand.
 pub fn make_ready(panels: &[&Panel]) -> Step {
     let once = |names: Vec<String>| -> Vec<String> {
@@ -341,7 +373,7 @@ pub fn make_ready(panels: &[&Panel]) -> Step {
     let masks: String = once(panels.iter().map(of_each).collect()).concat();
     Step {
         title: "Lay the card on a mat that holds it".into(),
-        how: format!("Put out {inks}. {brushes} to dab on.{white}{masks}"),
+        how: format!("Put out {inks}. {brushes} to dab on.{white}{masks}{}", backs(panels)),
         care: Some(
             "Ink stains skin, cloth and desks: cover the desk, wear an apron or gloves if you mind, and keep pads out \
              of reach of children and pets. Follow the ink's own label first."

@@ -135,6 +135,7 @@ fn groups(loose: &Loose, (words, border): (&[usize], &[Mask]), card: Card) -> Ve
     let is_blotted = loose.step.is_water() && (loose.blot || loose.step.is_blotted());
     let mut keep = words.to_vec();
     keep.extend(if loose.first { &[] } else { loose.keep.as_slice() });
+    keep.extend(loose.step.covers());
     keep.sort_unstable();
     keep.dedup();
     let plugs = keep.into_iter().map(|thing| Mask { thing, part: Part::Plug });
@@ -144,9 +145,9 @@ fn groups(loose: &Loose, (words, border): (&[usize], &[Mask]), card: Card) -> Ve
     goes(&loose.step.as_move(), is_blotted, card).into_iter().map(group).collect()
 }
 
-/// The thing through whose frame it is done; what has a stencil of its own needs none.
+/// The thing through whose frame it is done; what has its own place needs none.
 fn within(loose: &Loose) -> Option<usize> {
-    loose.within.filter(|_| !loose.first && !loose.step.has_stencil())
+    loose.within.filter(|_| !loose.first && !loose.step.has_place())
 }
 
 /// Words in ink that water dissolves, with nothing over it.

@@ -221,7 +221,7 @@ impl Loose {
     /// Tells it in a sentence.
     pub fn tell(&mut self, told: &mut Telling) {
         self.step.tell(told);
-        if !told.about.things.is_empty() && !self.first && !self.step.has_stencil() {
+        if !told.about.things.is_empty() && !self.first && !self.step.has_place() {
             told.say(", ");
             told.within("within", "Where it is done", &mut self.within);
         }

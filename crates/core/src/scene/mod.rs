@@ -3,6 +3,7 @@
 //! | file | question |
 //! |---|---|
 //! | [`company`] | what goes with a thing: shadow, glow, parts, the same again |
+//! | [`cells`] | what lies between the lines of a pattern, and which of it gets which ink? |
 //! | [`lent`] | which stencil is there to lift colour with, or to scrape paste through? |
 //! | [`texture`] | how is a raised pattern skimmed? |
 //! | [`loose`] | what is done with water? |
@@ -12,6 +13,7 @@
 //! | [`manner`] | in which manner is it laid? |
 //! | [`whole`] | what is wanted, all together? |
 
+pub mod cells;
 pub mod company;
 pub mod lent;
 pub mod loose;

@@ -477,7 +477,7 @@ mod tests {
                 })
             };
             let (least, most) = region.bounds().unwrap();
-            if let (Some(wide), Some(high), false) = (usual("wide"), usual("high"), family.is_word) {
+            if let (Some(wide), Some(high), false) = (usual("wide"), usual("high"), family.is_word()) {
                 assert!(most[0] - least[0] < wide + 0.1, "{}: {} in {wide}", family.key, most[0] - least[0]);
                 assert!(most[1] - least[1] < high + 0.1, "{}: {} in {high}", family.key, most[1] - least[1]);
             }

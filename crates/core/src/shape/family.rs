@@ -28,16 +28,37 @@ pub struct Family {
     pub words: &'static str,
     /// Its measures.
     pub measures: &'static [Measure],
-    /// Whether it is a word of letters.
-    pub is_word: bool,
+    /// What sort of drawing it is.
+    pub sort: Sort,
     draw: fn(&Given) -> BezPath,
 }
 
+/// What sort of drawing a family is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Sort {
+    /// One shape by itself.
+    Alone,
+    /// A pattern that goes on and on, cut off where it ends.
+    Pattern,
+    /// The lines of such a pattern, with cells between them: too thin for a mask, they are stamped.
+    Lines,
+    /// A word of letters.
+    Word,
+}
+
 impl Family {
+    const fn of(self, sort: Sort) -> Family {
+        Family { sort, ..self }
+    }
+
+    /// Whether it is a word of letters.
+    pub fn is_word(&self) -> bool {
+        self.sort == Sort::Word
+    }
+
     /// Whether it is a pattern that goes on and on, cut off where it ends.
-    pub fn goes_on(&self) -> bool {
-        ["waves", "brick", "joints", "honeycomb", "comb-walls", "stars", "diamonds", "lattice"]
-            .contains(&self.key)
+    pub const fn goes_on(&self) -> bool {
+        matches!(self.sort, Sort::Pattern | Sort::Lines)
     }
 }
 
@@ -71,7 +92,7 @@ const fn family(
     measures: &'static [Measure],
     draw: fn(&Given) -> BezPath,
 ) -> Family {
-    Family { key, words, measures, is_word: false, draw }
+    Family { key, words, measures, sort: Sort::Alone, draw }
 }
 
 /// All families.
@@ -109,17 +130,18 @@ pub static FAMILIES: [Family; 21] = [
             long("thick", "thick", 8, 2, 2 * IN),
         ],
         draw::waves,
-    ),
+    )
+    .of(Sort::Pattern),
     family(
         "rays",
         "rays",
         &[ACROSS, long("heart", "free in the middle", 24, 0, 20 * IN), number("count", "rays", 16, 3, 72)],
         draw::rays,
     ),
-    family("brick", "brick", BRICK, draw::brick),
-    family("joints", "brick joints", BRICK, draw::joints),
-    family("honeycomb", "honeycomb", COMB, draw::honeycomb),
-    family("comb-walls", "honeycomb walls", COMB, draw::comb_walls),
+    family("brick", "brick", BRICK, draw::brick).of(Sort::Pattern),
+    family("joints", "brick joints", BRICK, draw::joints).of(Sort::Lines),
+    family("honeycomb", "honeycomb", COMB, draw::honeycomb).of(Sort::Pattern),
+    family("comb-walls", "honeycomb walls", COMB, draw::comb_walls).of(Sort::Lines),
     family(
         "stars",
         "scattered stars",
@@ -131,9 +153,10 @@ pub static FAMILIES: [Family; 21] = [
             CHANCE,
         ],
         draw::stars,
-    ),
-    family("diamonds", "diamonds", DIAMONDS, draw::diamonds),
-    family("lattice", "a lattice", DIAMONDS, draw::lattice),
+    )
+    .of(Sort::Pattern),
+    family("diamonds", "diamonds", DIAMONDS, draw::diamonds).of(Sort::Pattern),
+    family("lattice", "a lattice", DIAMONDS, draw::lattice).of(Sort::Lines),
     family(
         "leaf-sprig",
         "a leaf sprig",
@@ -147,13 +170,8 @@ pub static FAMILIES: [Family; 21] = [
         &[long("flat", "flat to flat", IN, 8, 12 * IN), number("sides", "sides", 6, 3, 12)],
         draw::cell,
     ),
-    Family {
-        key: "word",
-        words: "a word",
-        measures: &[long("high", "height of capitals", IN, 8, 12 * IN)],
-        is_word: true,
-        draw: letters::word,
-    },
+    family("word", "a word", &[long("high", "height of capitals", IN, 8, 12 * IN)], letters::word)
+        .of(Sort::Word),
     family(
         "frame",
         "a frame",
@@ -230,7 +248,7 @@ impl Drawn {
     pub fn usual_in(family: &Family, units: Units) -> Drawn {
         let measures = family.measures.iter();
         let measures = measures.map(|measure| (measure.key.to_owned(), measure.usual_in(units))).collect();
-        let letters = if family.is_word { "Ebb".to_owned() } else { String::new() };
+        let letters = if family.is_word() { "Ebb".to_owned() } else { String::new() };
         Drawn { family: family.key.to_owned(), measures, letters }
     }
 
@@ -249,7 +267,7 @@ impl Drawn {
                 return Err(DrawnError::Range(measure.words, measure.range()));
             }
         }
-        if family.is_word {
+        if family.is_word() {
             let count = self.letters.chars().count();
             if self.letters.trim().is_empty() || count > MOST_LETTERS {
                 return Err(DrawnError::Letters(count));

@@ -5,7 +5,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::eye::{Fault, Finding, Material, Use, look};
-use super::family::{Drawn, DrawnError, Family};
+use super::family::{self, Drawn, DrawnError, Family, Sort};
 use super::outline::{Outline, OutlineError};
 use super::piece::Cut;
 use crate::ink::Name;
@@ -44,7 +44,7 @@ impl Figure {
         for (key, value) in &mut alike.measures {
             *value = own.measures.get(key).copied().unwrap_or(*value);
         }
-        if family.is_word && !own.letters.is_empty() {
+        if family.is_word() && !own.letters.is_empty() {
             alike.letters.clone_from(&own.letters);
         }
         if alike.outline().is_ok() { alike } else { usual }
@@ -156,6 +156,13 @@ impl Shape {
     /// Whether it is a word of letters.
     pub fn is_word(&self) -> bool {
         matches!(&self.figure, Figure::Drawn(drawn) if drawn.family == "word")
+    }
+
+    /// Whether it is the lines of a pattern, with cells between them.
+    pub fn is_lines(&self) -> bool {
+        let is_so =
+            |drawn: &Drawn| family::find(&drawn.family).is_ok_and(|family| family.sort == Sort::Lines);
+        matches!(&self.figure, Figure::Drawn(drawn) if is_so(drawn))
     }
 
     /// Its outline as it lies, about its middle.

@@ -1,10 +1,10 @@
 //! Which card, tool and films is it made with?
 
+use std::collections::BTreeMap;
 use std::sync::Arc;
 
 use super::heated::Heated;
 use super::masks::Masks;
-use crate::blend::{Blend, Field};
 use crate::colour::Spectrum;
 use crate::edges::Border;
 use crate::ink::{Brush, Film, Ink, Kind, Paper, Tool, measured, tool::desk};
@@ -135,14 +135,23 @@ impl Materials {
         With { ink, card: Some(&self.paper.name), tool: Some(&self.tool.name) }
     }
 
-    /// Whether blends, one over the other, lay no more than a tint of dye, which is touch dry as it is laid.
-    pub fn is_tint(&self, blends: &[Blend]) -> bool {
-        let share = |field: &Field| match self.inks[field.ink].kind {
-            Kind::Dye => f64::from(field.veils) / self.full_veils(field.ink),
-            Kind::Oxide | Kind::Pigment => f64::INFINITY,
-        };
-        let most = |blend: &Blend| blend.fields.iter().map(share).fold(0.0, f64::max);
-        blends.iter().map(most).sum::<f64>() <= measured::TINT
+    /// Whether what is laid is no more than a tint of dye, which is touch dry as it is laid: passes of an ink along each of some
+    /// ways, which lie one over the other.
+    pub fn is_tint(&self, laid: impl IntoIterator<Item = (usize, usize, f64)>) -> bool {
+        // How much of each ink lies along each way, in swatches.
+        let mut shares: BTreeMap<(usize, usize), f64> = BTreeMap::new();
+        for (way, ink, passes) in laid {
+            if self.inks[ink].kind != Kind::Dye {
+                return false;
+            }
+            *shares.entry((way, ink)).or_default() += passes / self.full_veils(ink);
+        }
+        let mut most: BTreeMap<usize, f64> = BTreeMap::new();
+        for ((way, _), share) in shares {
+            let most = most.entry(way).or_default();
+            *most = most.max(share);
+        }
+        most.values().sum::<f64>() <= measured::TINT + 1e-9
     }
 
     /// Light passes that make an ink's full swatch.

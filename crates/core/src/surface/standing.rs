@@ -126,26 +126,8 @@ impl Surface {
 
     /// Whether no more than a tint of dye has been brushed on a thing, or on the ground.
     fn is_tint(&self, on: Option<usize>) -> bool {
-        // For each of its blends, how much of each ink lies along it, in swatches.
-        let mut laid: Vec<(usize, usize, f64)> = Vec::new();
-        for coat in self.coats.iter().filter(|coat| self.is_on(coat.run, on)) {
-            if self.materials.inks[coat.ink].kind != Kind::Dye {
-                return false;
-            }
-            let more = coat.passes() / self.materials.full_veils(coat.ink);
-            match laid.iter_mut().find(|(run, ink, _)| (*run, *ink) == (coat.run, coat.ink)) {
-                Some((.., share)) => *share += more,
-                None => laid.push((coat.run, coat.ink, more)),
-            }
-        }
-        let mut most: Vec<(usize, f64)> = Vec::new();
-        for (run, _, share) in laid {
-            match most.iter_mut().find(|(known, _)| *known == run) {
-                Some((_, most)) => *most = most.max(share),
-                None => most.push((run, share)),
-            }
-        }
-        most.into_iter().map(|(_, share)| share).sum::<f64>() <= measured::TINT + 1e-9
+        let own = self.coats.iter().filter(|coat| self.is_on(coat.run, on));
+        self.materials.is_tint(own.map(|coat| (coat.run, coat.ink, coat.passes())))
     }
 
     /// Prints veils of an ink by the stamp of a thing: no brush takes anything up.

@@ -615,7 +615,7 @@ fn a_glow_round_a_things_edge_needs_its_plug_and_no_frame() {
 }
 
 /// Some things in some inks, in front of a ground.
-fn some_scene(most: usize) -> BoxedStrategy<Panel> {
+pub(super) fn some_scene(most: usize) -> BoxedStrategy<Panel> {
     some_scene_of(1..=most)
 }
 

@@ -1,10 +1,16 @@
 //! What is drawn of a card and of a sheet: to scale, whole, and measured outside the piece.
 
+use rosy_core::again::again;
 use rosy_core::card::layers::Window;
-use rosy_core::card::{Card, Format, Layer, Reveal, Role, drawing};
+use rosy_core::card::{Card, Format, Layer, Mount, Reveal, Role, Shaped, drawing};
 use rosy_core::cut::{Piece, Sheet, SheetAsked};
-use rosy_core::drawing::{Drawing, Edge, Mark};
+use rosy_core::drawing::{Drawing, Edge, Hole, Line, Mark};
 use rosy_core::edges::{Axis, Place};
+use rosy_core::order::RunSheet;
+use rosy_core::place::Point;
+use rosy_core::shape::kept::Figure;
+use rosy_core::shape::region::Contour;
+use rosy_core::shape::{Drawn, Shape, family};
 use rosy_core::{Length, Panel, Units};
 use serde_json::json;
 
@@ -56,12 +62,23 @@ fn within(place: &Place, drawing: &Drawing) -> bool {
         && place.top + place.height <= drawing.height
 }
 
+fn lie_within(contours: &[Contour], drawing: &Drawing) -> bool {
+    contours
+        .iter()
+        .flatten()
+        .all(|[x, y]| (0.0..=drawing.width.mm()).contains(x) && (0.0..=drawing.height.mm()).contains(y))
+}
+
 /// What every drawing is: all of it on the sheet, the whole measured last on two sides, no measure over another.
 fn true_to_scale(drawing: &Drawing) {
     for mark in &drawing.marks {
         let lies = match mark {
-            Mark::Card { place, hole, .. } => {
-                within(place, drawing) && hole.is_none_or(|(_, hole)| within(&hole, drawing))
+            Mark::Card { place, holes, .. } => {
+                within(place, drawing)
+                    && holes.iter().all(|hole| match hole {
+                        Hole::Window(_, hole) => within(hole, drawing),
+                        Hole::Shaped(contours) => lie_within(contours, drawing),
+                    })
             }
             Mark::Picture { seen, .. } => within(seen, drawing),
             Mark::Waste(place) | Mark::Label(place, _) | Mark::Placed(place, _) => within(place, drawing),
@@ -69,9 +86,7 @@ fn true_to_scale(drawing: &Drawing) {
                 (Length::ZERO..=drawing.width).contains(&at.left)
                     && (Length::ZERO..=drawing.height).contains(&at.top)
             }),
-            Mark::Contours(_, contours) => contours.iter().flatten().all(|[x, y]| {
-                (0.0..=drawing.width.mm()).contains(x) && (0.0..=drawing.height.mm()).contains(y)
-            }),
+            Mark::Contours(_, contours) => lie_within(contours, drawing),
             Mark::Feature(..) | Mark::Measure { .. } => true,
         };
         assert!(lies, "{}: {mark:?}", drawing.name);
@@ -118,6 +133,73 @@ fn every_usual_card_is_drawn_layer_by_layer_with_its_measures() {
             let measured: Length = row(&drawn[1], edge, 0).iter().map(|(from, to)| *to - *from).sum();
             assert_eq!(measured, side);
         }
+    }
+}
+
+/// A heart, so many sixty-fourths across, with its middle so far from a layer's left and top.
+fn heart(across: i64, left: i64, top: i64, back: Option<Mount>) -> Shaped {
+    let mut drawn = Drawn::usual(family::find("heart").unwrap());
+    drawn.measures.insert("across".into(), family::Value::Length(Length::from_64ths(across)));
+    let shape = Shape::new(format!("heart {left} {top}").parse().unwrap(), Figure::Drawn(drawn));
+    let at = Point { left: Length::from_64ths(left), top: Length::from_64ths(top) };
+    Shaped { shape, at, back }
+}
+
+#[test]
+fn shapes_cut_through_a_panel_are_windows_or_put_back_and_told_from_drawing_to_post() {
+    let format = Format::usual().into_iter().find(|format| format.width == Length::from_64ths(272)).unwrap();
+    let (plain, panel) = card(format, Units::Inches);
+    let foam = Mount::Foam { thick: Length::from_tenths_mm(10), layers: 2 };
+    let with = |shapes: Vec<Shaped>| {
+        let mut card = plain.clone();
+        card.layers[1].shapes = shapes;
+        card
+    };
+    let all =
+        vec![heart(64, 60, 60, None), heart(64, 170, 60, Some(Mount::Glue)), heart(64, 120, 200, Some(foam))];
+    let card = with(all.clone());
+    let (made, post) = card.made(&panel.inked(), &[], Units::Inches).unwrap();
+    let (bare, bare_post) = plain.made(&panel.inked(), &[], Units::Inches).unwrap();
+    // Only the window is open; the other two are seen by their lines, and all three are cut along on the piece.
+    let drawn = drawing::all(&card, &made, &panel.inked());
+    drawn.iter().for_each(true_to_scale);
+    let open = |drawing: &Drawing| {
+        let of = |mark: &Mark| match mark {
+            Mark::Picture { holes, .. } => {
+                holes.iter().filter(|hole| matches!(hole, Hole::Shaped(_))).count()
+            }
+            _ => 0,
+        };
+        drawing.marks.iter().map(of).sum::<usize>()
+    };
+    let lines = |drawing: &Drawing, line: Line| {
+        drawing.marks.iter().filter(|mark| matches!(mark, Mark::Contours(of, _) if *of == line)).count()
+    };
+    assert_eq!((open(&drawn[0]), lines(&drawn[0], Line::Seam), lines(&drawn[0], Line::Cut)), (1, 2, 0));
+    assert_eq!((open(&drawn[1]), lines(&drawn[1], Line::Cut)), (1, 3));
+    // What comes out is listed; nothing of it is card to cut from again.
+    assert_eq!(made.windows.len(), bare.windows.len() + 3);
+    assert_eq!(made.spare, bare.spare);
+    // It is as much thicker as doubled foam raises it over the panel, and asks as much of its envelope.
+    let more = made.bulk.thickness - bare.bulk.thickness;
+    assert_eq!(more, Length::from_tenths_mm(20));
+    assert!(post.least_width >= bare_post.least_width && post.least_height >= bare_post.least_height);
+    // The run sheet has it, with what becomes of each.
+    let planned = Panel { card: Some(card.clone()), ..panel.clone() };
+    let steps = RunSheet::of(&planned, Units::Inches).steps;
+    let step = steps.iter().find(|step| step.title.starts_with("Cut the heart")).unwrap();
+    assert!(step.how.contains("a window") && step.how.contains("level") && step.how.contains("foam"));
+    // One that reaches over the edge, or into another, is refused with its name.
+    let wrong = with(vec![heart(64, 10, 60, None)]).made(&panel.inked(), &[], Units::Inches);
+    assert!(wrong.unwrap_err().to_string().contains("heart 10 60"));
+    let crossed = with(vec![heart(64, 60, 60, None), heart(64, 70, 60, None)]);
+    assert!(crossed.made(&panel.inked(), &[], Units::Inches).is_err());
+    // On another card they keep their share of it; what does not fit any more is told.
+    for format in Format::usual() {
+        let carried = again(&planned, &format, Units::Inches).unwrap();
+        let shapes = &carried.card.as_ref().unwrap().layers[1].shapes;
+        let lost = carried.gave.iter().filter(|says| says.contains("does not fit")).count();
+        assert_eq!(shapes.len() + lost, 3, "{}", format.name);
     }
 }
 

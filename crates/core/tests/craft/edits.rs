@@ -6,16 +6,17 @@ use rosy_core::card::Card;
 use rosy_core::colour::Colour;
 use rosy_core::edges::Edges;
 use rosy_core::edit::{Edited, Has, Refused, edited};
-use rosy_core::ink::{Ink, Kind, Paper, Paste, Surface, Tool, ToolKind};
+use rosy_core::ink::{Ink, Kind, Paper, Paste, Powder, Surface, Tool, ToolKind};
 use rosy_core::judgement::{Reading, muddied};
 use rosy_core::moves::{
     Move, Technique, WetStep, flick::Flick, spray::Spray as Bottle, spread::Spread, swipe::Swipe,
 };
 use rosy_core::order::Cost;
 use rosy_core::order::check::check;
+use rosy_core::order::pieces::taken;
 use rosy_core::place::{Corner, Point};
 use rosy_core::record::Made;
-use rosy_core::scene::{Loose, Treatment};
+use rosy_core::scene::{Loose, Thing, Treatment};
 use rosy_core::shape::Use;
 use rosy_core::water::{Pad, pad::Stroke};
 use rosy_core::{Length, Panel, Units};
@@ -336,8 +337,13 @@ fn more_of_a_thing_lie_beside_it_as_far_as_there_is_room() {
 #[test]
 fn words_fit_and_what_runs_off_is_said() {
     let says = |panel: &Panel| rosy_core::judgement::unseen::told(panel).join(" ");
-    let word_on =
-        all(panel(), &[cover(json!({ "add": "word" })), word(0, "letters", "the tide comes in at six")]);
+    let text = "the tide comes in at six";
+    // Other letters fit by themselves, where those before them did.
+    let short = all(panel(), &[cover(json!({ "add": "word" }))]);
+    let longer = made(&short, word(0, "letters", text)).unwrap();
+    assert_eq!(says(&longer), "");
+    assert!(longer.scene.things[0].shape.percent < short.scene.things[0].shape.percent);
+    let word_on = made(&longer, word(0, "percent", "100")).unwrap();
     assert!(
         says(&word_on).contains("runs off the panel") && says(&word_on).contains("% of its size it fits")
     );
@@ -527,4 +533,46 @@ fn a_record_is_of_a_panel_as_long_as_that_is_what_was_made() {
     let renamed = Panel { name: "Kites at noon".parse().unwrap(), ..panel.clone() };
     let other_ink = Panel { inks: vec![drawer()[0].clone()], ..panel };
     assert!([changed, renamed, other_ink].iter().all(|other| !record.is_of(other)));
+}
+
+#[test]
+fn lines_are_stamped_in_powder_and_their_cells_filled_with_one_mask_moved_on() {
+    let walls = made(&panel(), cover(json!({ "add": "comb-walls" }))).unwrap();
+    let thing = &walls.scene.things[0];
+    assert!(thing.shape.used == Use::Stamp && thing.resist == Some(Powder::White), "{thing:?}");
+    // More cells than a panel takes things: all of an ink together.
+    let many = made(&walls, cover(json!({ "cells": 0 }))).unwrap();
+    let inks = many.scene.things.len() - 1;
+    assert!((2..=4).contains(&inks) && many.scene.things[1..].iter().all(Thing::is_inked));
+    // Large ones each by itself, of one outline.
+    let bare = made(&panel().without_blend(0), cover(json!({ "add": "comb-walls" }))).unwrap();
+    let sized = [word(0, "m_cell", "1 in"), word(0, "m_high", "3 in"), cover(json!({ "cells": 0 }))];
+    let large = all(bare, &sized);
+    let cells = &large.scene.things[1..];
+    assert!((4..=11).contains(&cells.len()), "{}", cells.len());
+    assert!(cells.iter().all(|cell| cell.shape.figure == cells[0].shape.figure && cell.is_inked()));
+    let pieces = taken(&large.moves, &large.materials());
+    assert_eq!(check(&large), [], "{:?}", large.moves);
+    assert_eq!(pieces.iter().map(|piece| piece.count()).sum::<usize>(), 1, "one mask is moved on");
+    // What has no cells is not filled.
+    let refused = made(&all(panel(), &[cover(json!({ "add": "circle" }))]), cover(json!({ "cells": 0 })));
+    assert!(refused.unwrap_err().says.contains("nothing between its lines"));
+}
+
+#[test]
+fn the_four_measures_of_a_hill_are_written_in_any_order() {
+    let wanted = [("starts", "1 in"), ("full_from", "2 in"), ("full_to", "3 in"), ("ends", "4 in")];
+    let write = |panel: &Panel, (edge, text): (&str, &str)| {
+        let change = json!({ "write": { "field": 0, "edge": edge, "text": text } });
+        made(panel, json!({ "blend": { "blend": 0, "change": change } })).unwrap()
+    };
+    let orders = [[0, 1, 2, 3], [3, 2, 1, 0], [2, 0, 3, 1], [1, 3, 0, 2]];
+    for order in orders {
+        // Written twice, as one would who sees another give way.
+        let panel = [order, order].concat().into_iter().fold(panel(), |panel, at| write(&panel, wanted[at]));
+        let field = panel.scene.ground[0].fields[0];
+        let inches = Length::from_inches;
+        let all = [field.starts, field.full_from, field.full_to, field.ends];
+        assert_eq!(all, [1, 2, 3, 4].map(inches), "{order:?}");
+    }
 }

@@ -1,6 +1,7 @@
 //! Run sheets: what the maker reads is what the moves say, in the maker's own units.
 
 use rosy_core::blend::Way;
+use rosy_core::card::{Card, Fold};
 use rosy_core::colour::Colour;
 use rosy_core::ink::{Ink, KeptFor, Kind, Paper, Surface, Tool, ToolKind};
 use rosy_core::judgement::Reading;
@@ -51,6 +52,22 @@ fn the_sheet_cuts_first_and_dries_last() {
         assert_eq!(titles.last(), Some(&"Let it dry"));
         assert!(sheet.steps.windows(2).all(|pair| pair[0].after_moves <= pair[1].after_moves));
     }
+}
+
+/// A panel as large as the front of its folded card may be that front: what keeps its back clean is said there, and nowhere else.
+#[test]
+fn the_back_of_a_card_that_opens_is_kept_clean() {
+    let says = |width: i64, fold: Fold| {
+        let mut panel = usual(Way::DOWN, School::LightToDark);
+        (panel.width, panel.height) = (Length::from_64ths(width), Length::from_64ths(352));
+        let mut card = Card::fitting(&panel.inked(), Units::Inches);
+        (card.format.width, card.format.height) = (Length::from_64ths(272), Length::from_64ths(352));
+        card.format.fold = fold;
+        let steps = RunSheet::of(&Panel { card: Some(card), ..panel }, Units::Inches).steps;
+        steps[1].how.contains("under its edges")
+    };
+    assert!(says(272, Fold::Side) && says(272, Fold::FlapsTop));
+    assert!(!says(272, Fold::Flat) && !says(256, Fold::Side));
 }
 
 #[test]

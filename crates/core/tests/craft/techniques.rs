@@ -75,6 +75,11 @@ fn word(what: &str, to: &str) -> Json {
     json!({ "cover": { "set": { "thing": 0, "what": what, "to": to } } })
 }
 
+/// Something asked for on a panel where a shape stands, as some of it goes by one.
+fn asked(offer: &str) -> [Json; 2] {
+    [json!({ "cover": { "add": "circle" } }), json!({ "water": { "add": offer } })]
+}
+
 /// The same with a white border on its card.
 fn bordered(panel: &Panel) -> Panel {
     let mut card = Card::fitting(&panel.inked(), Units::Inches);
@@ -98,8 +103,7 @@ fn panels() -> Vec<Panel> {
     panels.push(bordered(&sea));
     panels.push(changed(sea.clone(), &[json!({ "cover": { "add": "circle" } }), word("gets", "stamped")]));
     // Each that can be asked for, on a panel of its own.
-    let offers = WetStep::offers().map(|offer| json!({ "water": { "add": offer.key } }));
-    panels.extend(offers.map(|add| changed(sea.clone(), &[add])));
+    panels.extend(WetStep::offers().map(|offer| changed(sea.clone(), &asked(offer.key))));
     panels
 }
 
@@ -214,11 +218,9 @@ fn told(loose: &mut Loose, told: &mut Telling) {
 #[test]
 fn what_a_sentence_shows_can_be_written_and_writing_what_stands_there_changes_nothing() {
     let drawer = drawer();
-    let circle = json!({ "cover": { "add": "circle" } });
     for offer in WetStep::offers() {
         for units in [Units::Inches, Units::Millimetres] {
-            let add = json!({ "water": { "add": offer.key } });
-            let panel = changed(ground(&drawer[1..3]), &[circle.clone(), add]);
+            let panel = changed(ground(&drawer[1..3]), &asked(offer.key));
             let about = || about(&panel, &panel.scene, &drawer, units);
             let loose = panel.scene.loose[0].clone();
             let (mut shown, mut with) = (loose.clone(), about());
@@ -248,8 +250,7 @@ fn what_a_sentence_shows_can_be_written_and_writing_what_stands_there_changes_no
 fn less_of_a_step_is_less_and_more_is_more() {
     let inks = drawer();
     for offer in WetStep::offers() {
-        let add = json!({ "water": { "add": offer.key } });
-        let panel = changed(ground(&inks[1..3]), &[add]);
+        let panel = changed(ground(&inks[1..3]), &asked(offer.key));
         let step = &panel.scene.loose[0].step;
         if step.scaled(100).is_err() {
             assert!(step.scaled(70).is_err() && step.scaled(140).is_err());

@@ -775,6 +775,12 @@ fn one_ground_is_altered_three_ways() {
     stencilled.scene.things = vec![Thing::lent(own.size(), "mine".parse().unwrap())];
     let ways = three_ways(&stencilled.laid(), &drawer, Units::Inches).unwrap();
     assert_eq!(ways[1].panel.scene.things.len(), 1);
+    // Spare cards that are pressed off its mat are no part of the three: each has a mat of its own, and that is misted.
+    let spares = smooshed(vec![pressing(4, Some(1)), pressing(0, None), pressing(0, Some(2))]);
+    for way in three_ways(&spares, &drawer, Units::Inches).unwrap() {
+        let presses = way.panel.scene.smoosh.unwrap().presses;
+        assert!(matches!(presses.as_slice(), [Pressing { mists: 4, spare: None, .. }]), "{presses:?}");
+    }
     // Nothing, or nothing that water loosens, is said to be so.
     assert_eq!(three_ways(&panel(Vec::new(), 0), &drawer, Units::Inches).unwrap_err(), AlterError::Bare);
     let white = panel(vec![ink(WHITE, Kind::Pigment)], 1).laid();

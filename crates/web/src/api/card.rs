@@ -84,6 +84,9 @@ struct LayerNote {
     /// What shows at each edge, as documents hold it.
     reveal: Option<Edges<Length>>,
     window: Option<String>,
+    /// Its middle on a mark, and its width and height in millimetres.
+    middle: Option<Point>,
+    large: (f64, f64),
 }
 
 #[derive(Serialize)]
@@ -235,6 +238,11 @@ fn layers(card: &Card, made: &Made, units: Units) -> Vec<LayerNote> {
             exact: top.map(|top| (top.place.width, top.place.height)),
             shows: top.map(|top| top.reveal.words(told)).unwrap_or_default(),
             reveal: top.map(|top| top.reveal),
+            middle: top.map(|top| Point {
+                left: top.place.width.halved(units.pencil()).0,
+                top: top.place.height.halved(units.pencil()).0,
+            }),
+            large: top.map_or((0.0, 0.0), |top| (top.place.width.mm(), top.place.height.mm())),
             window: top.and_then(|top| top.window).map(|window| {
                 let (opens, frame) = (window.place, window.frame.words(told));
                 format!("opens {}, frame {frame}", size(opens.width, opens.height, told))
@@ -380,15 +388,8 @@ pub async fn make_again(
 /// Which file, and on which paper.
 #[derive(Deserialize)]
 pub struct FileAsked {
-    /// On which paper it is printed; the one that goes with the bench's measures where nothing is said.
-    paper: Option<pdf::Paper>,
-}
-
-impl FileAsked {
-    /// The paper.
-    pub fn on(&self, units: Units) -> pdf::Paper {
-        self.paper.unwrap_or(pdf::Paper::of(units))
-    }
+    /// On which paper it is printed; the one that was last chosen where nothing is said.
+    pub paper: Option<pdf::Paper>,
 }
 
 /// `GET /panels/{id}/card.{ending}`: all layers at true scale as `pdf` or `svg`, or the list of pieces as `csv`.
@@ -409,7 +410,7 @@ pub async fn file(
     };
     let Kept { value: panel, revision, .. } = store.one::<Panel>(caller.visitor.bench.id, id).await?;
     let name = format!("{} card", panel.name);
-    let (paper, file) = (asked.on(units), ending.clone());
+    let (paper, file) = (caller.visitor.paper(asked.paper)?, ending.clone());
     let key = format!("card {id} {revision} {ending} {paper:?} {units:?}");
     let body = room.made(caller.visitor.asker(), key, move || {
         let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel.inked(), units));

@@ -111,6 +111,6 @@ pub async fn file(
         );
     }
     let name = format!("{} masks", panel.name);
-    let of = (wanted.sheet.unwrap_or(SheetWanted::usual(units)), wanted.file.on(units));
+    let of = (wanted.sheet.unwrap_or(SheetWanted::usual(units)), caller.visitor.paper(wanted.file.paper)?);
     Ok(sheets(&room, caller.visitor.asker(), name, shapes, of, &ending, units).await?)
 }

@@ -172,7 +172,7 @@ pub async fn choose_inks(
     let Chosen { revision, label, mark, blend, .. } = chosen;
     let own = base.clone();
     let panel = saving.reckoned(move || {
-        let chosen = own.choosing(blend, inks, units);
+        let chosen = own.clone().choosing(blend, inks, units).in_the_order_of(&own);
         chosen.check().map(|()| chosen)
     });
     let panel = panel.await?;

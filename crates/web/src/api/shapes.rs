@@ -94,7 +94,7 @@ pub async fn file(
     let shape = store.one::<Shape>(caller.visitor.bench.id, id).await?.value;
     let name = shape.name.to_string();
     let sheet = wanted.sheet.unwrap_or(SheetWanted::usual(units));
-    let of = (sheet, wanted.file.on(units));
+    let of = (sheet, caller.visitor.paper(wanted.file.paper)?);
     Ok(sheets(&room, caller.visitor.asker(), name, vec![shape], of, &ending, units).await?)
 }
 

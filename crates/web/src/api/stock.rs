@@ -34,7 +34,7 @@ pub async fn file(
         _ => return Err(Problem::Missing("file").into()),
     };
     let (units, file) = (asked.told_in(), ending.clone());
-    let paper = wanted.on(caller.visitor.units());
+    let paper = caller.visitor.paper(wanted.paper)?;
     let body = room.done(caller.visitor.asker(), move || {
         let drawn: Vec<_> = plan.sheets.iter().map(|cut| drawing::sheet(cut, &asked, units)).collect();
         match file.as_str() {

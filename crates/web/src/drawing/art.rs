@@ -124,12 +124,15 @@ fn at(point: Point) -> (f64, f64) {
     (point.left.mm(), point.top.mm())
 }
 
-fn outlines(place: Place, hole: Hole) -> Vec<Outline> {
+fn outlines(place: Place, holes: &[Hole]) -> Vec<Outline> {
     let mut outlines = vec![Outline::Box(of(place))];
-    outlines.extend(hole.map(|(shape, place)| match shape {
-        WindowShape::Rectangle => Outline::Box(of(place)),
-        WindowShape::Oval => Outline::Oval(of(place)),
-    }));
+    for hole in holes {
+        match hole {
+            Hole::Window(WindowShape::Rectangle, place) => outlines.push(Outline::Box(of(*place))),
+            Hole::Window(WindowShape::Oval, place) => outlines.push(Outline::Oval(of(*place))),
+            Hole::Shaped(contours) => outlines.extend(contours.iter().cloned().map(Outline::Run)),
+        }
+    }
     outlines
 }
 
@@ -172,24 +175,24 @@ fn art_of(art: &mut Vec<(Layer, Art)>, mark: &Mark, (outline, letters): (Layer, 
         pen: Some(pen),
     };
     match mark {
-        Mark::Card { place, hole, colour } => {
+        Mark::Card { place, holes, colour } => {
             let fill = on_screen.then(|| colour.clone());
-            art.push((outline, area(outlines(*place, *hole), fill, 1.0, EDGE)));
+            art.push((outline, area(outlines(*place, holes), fill, 1.0, EDGE)));
         }
-        Mark::Picture { whole, seen, hole } => {
-            let seen = outlines(*seen, *hole);
+        Mark::Picture { whole, seen, holes } => {
+            let seen = outlines(*seen, holes);
             if on_screen {
                 art.push((outline, Art::Picture { whole: of(*whole), seen: seen.clone() }));
             }
             art.push((outline, area(seen, None, 1.0, EDGE)));
         }
         Mark::Waste(place) if on_screen => {
-            art.push((Layer::Waste, area(outlines(*place, None), Some(OFF.to_owned()), 0.72, EDGE)));
+            art.push((Layer::Waste, area(outlines(*place, &[]), Some(OFF.to_owned()), 0.72, EDGE)));
         }
         Mark::Waste(_) | Mark::Measure { .. } => {}
         Mark::Placed(place, name) => {
             let fill = on_screen.then(|| OFF.to_owned());
-            art.push((Layer::Edges, area(outlines(*place, None), fill, 0.6, PLACED)));
+            art.push((Layer::Edges, area(outlines(*place, &[]), fill, 0.6, PLACED)));
             label(art, of(*place), name, letters);
         }
         Mark::Line(line, from, to) => {
@@ -272,7 +275,7 @@ const fn styled(line: Line) -> (Layer, Pen) {
         Line::Cut => (Layer::Cut, CUT),
         Line::Score => (Layer::Score, SCORE),
         Line::Tape => (Layer::Tape, TAPE),
-        Line::Meet => (Layer::Edges, EDGE),
+        Line::Seam => (Layer::Edges, EDGE),
     }
 }
 

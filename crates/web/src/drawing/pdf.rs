@@ -23,7 +23,7 @@ const OVERLAP: f64 = 8.0;
 const LETTERS: f64 = 3.0;
 
 /// Paper in a home printer.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Deserialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
 #[serde(rename_all = "lowercase")]
 pub enum Paper {
     /// 8 1/2 × 11 in.

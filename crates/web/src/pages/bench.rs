@@ -43,6 +43,8 @@ struct BenchPage {
     sizes: Vec<SizeOffered>,
     /// How many spare cards are left over, in words; empty where there are none.
     spares: String,
+    /// Shapes that a piece can be cut to: their numbers and names.
+    shapes: Vec<(String, String)>,
     /// What a new bench still asks for.
     asks: Option<Asks>,
     undo: Option<String>,
@@ -212,6 +214,8 @@ async fn bench_page(
         0 => String::new(),
         n => many(n, "spare card"),
     };
+    let shapes = store.all::<Shape>(bench).await?.into_iter();
+    let shapes = shapes.map(|kept| (kept.id.to_string(), kept.value.name.to_string())).collect();
     let (undo, redo) = store.undoable(bench, Scope::Bench).await?;
     Ok(BenchPage {
         frame: Frame::of(visitor),
@@ -220,6 +224,7 @@ async fn bench_page(
         removed,
         sizes: sizes(units),
         spares,
+        shapes,
         asks,
         undo,
         redo,
@@ -313,9 +318,10 @@ async fn to_hand(store: &Store, bench: Uuid) -> Result<(Paper, Vec<Tool>, Heated
     Ok((paper.map_or_else(demo::plain_paper, |kept| kept.value), tools, heated, number))
 }
 
-/// From where a piece is inked.
+/// Of which shape a piece is cut, and from where it is inked.
 #[derive(Deserialize)]
 pub struct PieceAsked {
+    shape: Uuid,
     from: PieceFrom,
 }
 
@@ -326,14 +332,10 @@ enum PieceFrom {
     Heart,
 }
 
-/// `POST /shapes/{id}/piece`: begins a piece cut to a shape, to be inked on its own.
-pub async fn new_piece(
-    sent: Sent<PieceAsked>,
-    store: web::Data<Store>,
-    id: web::Path<Uuid>,
-) -> Result<HttpResponse, PageProblem> {
+/// `POST /pieces`: begins a piece cut to a shape, to be inked on its own.
+pub async fn new_piece(sent: Sent<PieceAsked>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
-    let shape = store.one::<Shape>(bench, *id).await?.value;
+    let shape = store.one::<Shape>(bench, sent.form.shape).await?.value;
     let (paper, tools, heated, number) = to_hand(&store, bench).await?;
     let refused = |error: PanelError| Problem::Refused(sentence(&error.to_string()));
     let piece = Panel::piece(shape, paper, demo::plain_tool(), number).map_err(refused)?;

@@ -5,6 +5,7 @@ use askama::Template;
 use rosy_core::card::{Fold, Format};
 use rosy_core::edges::known_size;
 use rosy_core::ink::{Paper, Tool};
+use rosy_core::shape::Shape;
 use rosy_store::Store;
 use serde::Serialize;
 use uuid::Uuid;
@@ -23,6 +24,8 @@ struct CardPage {
     /// What can be chosen, for the script.
     choices: String,
     folds: Vec<(String, &'static str)>,
+    /// Shapes that a piece can be cut to: their numbers and names.
+    shapes: Vec<(String, String)>,
     /// The panel's state, for the script.
     state: String,
 }
@@ -39,6 +42,8 @@ struct Choices {
     formats: Vec<Choice<Format>>,
     papers: Vec<Choice<Paper>>,
     tools: Vec<Choice<Tool>>,
+    /// Shapes that can be cut through a layer, with their width and height in millimetres.
+    shapes: Vec<(Choice<Shape>, (f64, f64))>,
 }
 
 /// `GET /panels/{id}/card`.
@@ -61,7 +66,16 @@ pub async fn show(
     };
     let papers = store.all::<Paper>(bench).await?.into_iter().rev().map(|kept| kept.value);
     let tools = store.all::<Tool>(bench).await?.into_iter().rev().map(|kept| kept.value);
+    let shapes: Vec<(Uuid, Shape)> =
+        store.all::<Shape>(bench).await?.into_iter().map(|kept| (kept.id, kept.value)).collect();
+    let named = shapes.iter().map(|(id, shape)| (id.to_string(), shape.name.to_string())).collect();
+    let large = |shape: Shape| {
+        let (least, most) = shape.outline().ok()?.region().bounds()?;
+        let says = shape.name.to_string();
+        Some((Choice { says, value: shape }, (most[0] - least[0], most[1] - least[1])))
+    };
     let choices = Choices {
+        shapes: shapes.into_iter().filter_map(|(_, shape)| large(shape)).collect(),
         formats: formats.into_iter().map(format).collect(),
         papers: papers
             .map(|value| Choice { says: format!("{}, {}", value.name, value.surface.words()), value })
@@ -76,6 +90,7 @@ pub async fn show(
         head: PanelHead::of(*id, &panel, "card"),
         choices: say::json_in_page(&choices),
         folds: Fold::ALL.into_iter().map(|fold| (word(fold).unwrap_or_default(), fold.words())).collect(),
+        shapes: named,
         state: say::json_in_page(&State::from(state)),
     })
 }

@@ -89,6 +89,8 @@ struct Sentence {
     /// Its tape lines, and from which side they are measured.
     between: Option<(String, String, bool)>,
     is_word: bool,
+    /// Whether it is the lines of a pattern, with cells between them.
+    is_lines: bool,
     /// Whether it gets a second layer of powder.
     bold: bool,
     /// Whether it has an upper edge that can be stepped down a panel.
@@ -140,7 +142,6 @@ pub struct Told {
     order: String,
     spared: String,
     cuts: Vec<CutRow>,
-    is_inches: bool,
 }
 
 impl Told {
@@ -163,7 +164,6 @@ impl Told {
             order: chosen.map(|way| order(panel, way)).unwrap_or_default(),
             spared: chosen.map(|way| spared(panel, way)).unwrap_or_default(),
             cuts: cuts(panel),
-            is_inches: units == Units::Inches,
             ways: ways.iter().map(|way| WayRow::of(way, panel)).collect(),
         }
     }
@@ -218,7 +218,7 @@ impl Sentence {
             && let Ok(known) = find(&drawn.family)
         {
             family = Some(known.key);
-            letters = known.is_word.then(|| drawn.letters.clone());
+            letters = known.is_word().then(|| drawn.letters.clone());
             for measure in known.measures {
                 let value = drawn.measures.get(measure.key).copied();
                 let text = match value.unwrap_or(measure.usual()) {
@@ -263,6 +263,7 @@ impl Sentence {
             grown: (shape.grown > Length::ZERO).then(|| shown(shape.grown)),
             between: thing.between.map(|tape| (shown(tape.from), shown(tape.to), tape.upright)),
             is_word: shape.is_word(),
+            is_lines: shape.is_lines(),
             bold: thing.bold,
             can_step: matches!(family, Some("cloud-edge" | "torn-edge" | "hill-line")),
             cut,

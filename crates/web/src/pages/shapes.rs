@@ -419,7 +419,7 @@ impl ShapePage {
             frame: Frame::of(visitor),
             id: id.map(|id| id.to_string()),
             rows: form.rows(),
-            is_word: form.family().is_some_and(|family| family.is_word),
+            is_word: form.family().is_some_and(Family::is_word),
             form,
             shown,
             wrong,

@@ -38,6 +38,7 @@ struct SheetPage {
     broken: Vec<BrokenRow>,
     /// Whether the order is the maker's own.
     by_hand: bool,
+    gave: Vec<String>,
     /// What the inking costs, in words.
     cost: String,
     size: String,
@@ -103,6 +104,7 @@ pub async fn show(
         sheet,
         broken: BrokenRow::all(&panel),
         by_hand: panel.by_hand,
+        gave: panel.gave.clone(),
         school: panel.school.words(),
         size: size(&panel, units),
         paper: panel.paper.name.to_string(),
@@ -179,6 +181,7 @@ enum Asked {
     Accept,
     TakeUp,
     Plan,
+    Noted,
 }
 
 /// `POST /panels/{id}/moves`: a step put elsewhere, left out, dried before, or what it breaks put right; or the program's own
@@ -201,6 +204,7 @@ pub async fn change(
         Asked::Accept => "leave a finding as it is",
         Asked::TakeUp => "take a finding up again",
         Asked::Plan => "plan the steps again",
+        Asked::Noted => "take note of what had to give",
     };
     let change = move |panel: Panel| {
         let by_hand = |deed| changed(&panel, at, deed).map_err(|error| error.to_string());
@@ -214,9 +218,10 @@ pub async fn change(
             Asked::Accept => broken()?.accept(&panel, &note).map_err(|error| error.to_string()),
             Asked::TakeUp => Ok(broken()?.taken_up(&panel)),
             Asked::Plan => Ok(Panel { by_hand: false, ..panel }.laid()),
+            Asked::Noted => Ok(Panel { gave: Vec::new(), ..panel }),
         }
     };
-    saving(&sent.visitor, &store, &room, *id).change(&state, change, label).await?;
+    saving(&sent.visitor, &store, &room, *id).change_steps(&state, change, label).await?;
     Ok(see(format!("/panels/{}/sheet#move-{at}", *id)))
 }
 

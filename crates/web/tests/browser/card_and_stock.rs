@@ -405,3 +405,70 @@ async fn what_the_card_plans_is_in_every_file_and_a_wide_card_on_a_turned_page()
     assert!(sides[2] > sides[3], "9 × 4 in lies on a turned page: {sides:?}");
     assert!(text_of(&pdf).contains("Kite"));
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_shape_is_cut_through_the_panel_and_put_back_and_her_paper_is_kept() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Ebb at six").await;
+    browser.go(&desk, &format!("/panels/{id}/card")).await;
+    browser.until("drawn", "document.querySelector('.drawing svg')").await;
+    browser.run("document.querySelector('.layer summary').click()").await;
+    press(&browser, "cut through it").await;
+    browser.until("cut", "document.querySelectorAll('.layer-shapes li').length === 1").await;
+    until_kept(&browser).await;
+    // What comes out is listed among the pieces, and can be put back.
+    says(&browser, "comes out of Panel").await;
+    choose(&browser, ".layer-shapes select", "put back on foam").await;
+    until_kept(&browser).await;
+    // Over the edge it is told by its field, and the rest stays.
+    set(&browser, "card.layers.0.shapes.0.at.left", "0").await;
+    let told = "[...document.querySelectorAll('.layer-shapes .wrong')].some((e) => e.offsetParent && e.textContent.includes('does not lie within Panel'))";
+    browser.until("told", told).await;
+    set(&browser, "card.layers.0.shapes.0.at.left", "2").await;
+    browser.until("no more", &format!("!({told})")).await;
+    until_kept(&browser).await;
+    browser.go(&desk, &format!("/panels/{id}/sheet")).await;
+    browser
+        .until(
+            "its step",
+            "document.querySelector('.steps').innerText.includes('put back in its opening on foam')",
+        )
+        .await;
+    // The paper she chose is the one she gets from then on.
+    let side = |query: &str| {
+        format!(
+            "return fetch('/panels/{id}/card.pdf{query}').then((a) => a.text()).then((t) => \
+             t.match(/MediaBox \\[([^\\]]*)\\]/)[1].trim().split(/\\s+/).map(Number).slice(2).sort((a, b) => a - b)[0])"
+        )
+    };
+    for (query, least) in
+        [("", 612.0), ("?paper=a4", 595.28), ("", 595.28), ("?paper=letter", 612.0), ("", 612.0)]
+    {
+        let short = browser.run(&side(query)).await.as_f64().unwrap();
+        assert!((short - least).abs() < 1.0, "{query}: {short}");
+    }
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_piece_is_begun_from_the_bench_and_from_a_card() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Ebb at six").await;
+    for (path, open) in [
+        ("/".to_owned(), "document.querySelector('.new-panel').open = true"),
+        (format!("/panels/{id}/card"), ""),
+    ] {
+        browser.go(&desk, &path).await;
+        browser.until("a form", "document.querySelector('form[action=\"/pieces\"]')").await;
+        browser.run(open).await;
+        let name = "document.querySelector('form[action=\"/pieces\"] select').selectedOptions[0].textContent";
+        let name = browser.run(&format!("return {name}")).await.as_str().unwrap().to_owned();
+        browser.run("document.querySelector('form[action=\"/pieces\"] button[value=heart]').click()").await;
+        browser.until("its inks", "location.pathname.endsWith('/inks')").await;
+        let title = browser.run("return document.title").await;
+        assert!(title.as_str().unwrap().contains(&name), "{title} {name}");
+    }
+    browser.close().await;
+}
