@@ -509,6 +509,16 @@ pub(crate) fn says(format: &Format, stacked: &Stacked, units: Units) -> Vec<Stri
         }
     }
     for layer in &stacked.layers {
+        for shaped in layer.shapes.iter().filter(|shaped| shaped.back.is_none()) {
+            let loose = shaped.region().map_or(0, |region| region.holes().len());
+            if loose > 0 {
+                let parts = if loose == 1 { "A part".to_owned() } else { format!("{loose} parts") };
+                says.push(format!(
+                    "{parts} inside the {} would fall out of {}: draw bridges to it, or put what comes out back.",
+                    shaped.shape.name, layer.name
+                ));
+            }
+        }
         let reveal = layer.reveal;
         let uneven = |one: Length, other: Length| one != other && (one - other).abs() <= units.finest();
         if uneven(reveal.left, reveal.right) || uneven(reveal.top, reveal.bottom) {

@@ -161,6 +161,10 @@ impl Edit for Bend {
         }
     }
 
+    fn orders(&self) -> bool {
+        matches!(self.change, Change::School(_))
+    }
+
     fn label(&self, panel: &Panel, _: &Has) -> String {
         let field = |place: &usize| panel.scene.ground.get(self.blend)?.fields.get(*place);
         let ink = |place: &usize| field(place).and_then(|field| panel.inks.get(field.ink));
@@ -246,7 +250,7 @@ impl Change {
                 hill.veils = hill.veils.saturating_add_signed(by);
                 Ok((panel.with_blend(place, Blend { fields, ..blend }), place))
             }
-            Change::School(school) => Ok((Panel { school, ..panel }.laid(), place)),
+            Change::School(school) => Ok((Panel { school, by_hand: false, ..panel }.laid(), place)),
             Change::Add { way, ref inks } => {
                 way.check(size).map_err(|error| error.to_string())?;
                 let chosen =

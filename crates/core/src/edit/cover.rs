@@ -70,6 +70,8 @@ pub enum Change {
     Shadow(usize),
     /// White brushed round its edge.
     Glow(usize),
+    /// White brushed round its edge at the end, over what has dried.
+    Edging(usize),
     /// Raised, and skimmed in the darker set of the ground's inks.
     Skim(usize),
     /// The same once more over all that stands behind it.
@@ -277,6 +279,7 @@ impl Edit for Change {
             Change::Remove(place) => format!("take the {} away", name(place)),
             Change::Shadow(place) => format!("a shadow behind the {}", name(place)),
             Change::Glow(place) => format!("white round the {}", name(place)),
+            Change::Edging(place) => format!("white round the {} at the end", name(place)),
             Change::Skim(place) => format!("raise the {} and skim it", name(place)),
             Change::Again(place) => format!("go over the {} once more", name(place)),
             Change::Cells(place) => format!("fill the cells of the {}", name(place)),
@@ -299,6 +302,10 @@ impl Edit for Change {
         }
     }
 
+    fn orders(&self) -> bool {
+        matches!(self, Change::Cover(_))
+    }
+
     /// Whether it may take an ink of the drawer.
     fn takes_ink(&self) -> bool {
         matches!(
@@ -306,6 +313,7 @@ impl Edit for Change {
             Change::Set(_)
                 | Change::Shadow(_)
                 | Change::Glow(_)
+                | Change::Edging(_)
                 | Change::Skim(_)
                 | Change::Cells(_)
                 | Change::Through(_)
@@ -339,6 +347,7 @@ impl Edit for Change {
             Change::Remove(place) => things.remove(place),
             Change::Shadow(place) => things.shadow(place),
             Change::Glow(place) => things.glow(place),
+            Change::Edging(place) => things.edging(place),
             Change::Skim(place) => things.skim(place),
             Change::Again(place) => things.again(place),
             Change::Cells(place) => things.cells(place),
@@ -352,7 +361,7 @@ impl Edit for Change {
             Change::Tint => things.tint(),
             Change::Fit(place) => things.fit(place),
             Change::Best(place) => things.best(place),
-            Change::Cover(covering) => Ok(Panel { covering, ..things.panel }.laid().into()),
+            Change::Cover(covering) => Ok(Panel { covering, by_hand: false, ..things.panel }.laid().into()),
             Change::Trap => things.trap(),
             Change::Window(None) => Ok(Panel { part: None, ..things.panel }.into()),
             Change::Window(Some(ref family)) => window::laid(things.panel, usual(family, has.units)?),

@@ -48,6 +48,11 @@ pub trait Edit {
     /// What it is called where it can be taken back, as one who does it would say.
     fn label(&self, panel: &Panel, has: &Has) -> String;
 
+    /// Whether it asks for another order of the steps, so that none of the maker's own stays.
+    fn orders(&self) -> bool {
+        false
+    }
+
     /// Whether it may take an ink of the drawer.
     fn takes_ink(&self) -> bool {
         false
@@ -115,6 +120,7 @@ pub fn edited(panel: Panel, edit: &impl Edit, has: &Has) -> Result<Edited, Refus
     let label = edit.label(&panel, has);
     let before = panel.clone();
     let changed = edit.made(panel, has).and_then(|edited| match edited.panel.check() {
+        Ok(()) if edit.orders() => Ok(Edited { label, ..edited }),
         Ok(()) => Ok(Edited { label, ..edited }.in_the_order_of(&before)),
         Err(error) => Err(error.to_string()),
     });

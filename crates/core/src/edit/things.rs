@@ -2,20 +2,23 @@
 //! goes along.
 
 use super::gets;
+use super::water::about;
 use super::words::in_mm;
 use super::{Edited, GONE, Has, words};
 use crate::colour::Lab;
 use crate::ink::{Ink, Kind, Name, Powder};
 use crate::judgement::greeting::best_place;
 use crate::length::{Length, Units};
+use crate::moves::edging::Edging;
 use crate::order::ways::{trapped, ways};
 use crate::panel::Panel;
 use crate::place::{Extent, Point};
 use crate::scene::cells::{self, Filled};
 use crate::scene::company::{MOST_PARTS, free_names, tint, usual_shadow};
+use crate::scene::loose::MOST_LOOSE;
 use crate::scene::room::{Lie, Room};
 use crate::scene::snap::caught;
-use crate::scene::{MOST_THINGS, Thing};
+use crate::scene::{Loose, MOST_THINGS, Thing};
 use crate::search::darker::darker;
 use crate::shape::kept::{PERCENT, Shape};
 use crate::shape::steps::REPEATS;
@@ -166,11 +169,18 @@ impl<'a> Things<'a> {
         let (wide, high) = self.panel.size();
         let panel = Region::rect(0.0, 0.0, wide.mm(), high.mm());
         let masks = self.panel.materials().masks.clone();
-        let cells = cells::cells(masks.things[place].shape(), &panel);
+        let mut cells = cells::cells(masks.things[place].shape(), &panel);
         if cells.is_empty() {
             return Err(
                 "There is nothing between its lines to fill: make it larger, or its cells smaller.".into()
             );
+        }
+        // What is filled already stays as it is.
+        let inked = self.own.iter().zip(&masks.things).filter(|(own, _)| own.is_inked());
+        let filled = Region::all(inked.map(|(_, masked)| masked.shape().clone()));
+        cells.retain(|cell| cell.intersected(&filled).area() < 0.5 * cell.area());
+        if cells.is_empty() {
+            return Err("All its cells are filled: take away those that are to be filled anew.".into());
         }
         let inks = gets::run(&mut self.panel, &thing, cells.len().min(IN_A_RUN), self.has.drawer)?;
         let filled = cells::filled(cells, inks.len(), MOST_THINGS.saturating_sub(self.own.len()));
@@ -271,6 +281,22 @@ impl<'a> Things<'a> {
         let ink = self.panel.ink_place(&white);
         let glow = thing.glow(ink, called, self.has.units);
         self.put(place + 1, vec![glow], false)
+    }
+
+    /// White brushed round its edge once all else has dried.
+    pub fn edging(self, place: usize) -> Result<Edited, String> {
+        self.one(place)?;
+        let mut scene = self.panel.scene.clone();
+        if scene.loose.len() >= MOST_LOOSE {
+            return Err(format!(
+                "Keep at most {MOST_LOOSE} sprays, flecks and the like: leave one out on Water first."
+            ));
+        }
+        let mut about = about(&self.panel, &scene, self.has.drawer, self.has.units);
+        let white = about.white()?;
+        let inks = about.inks;
+        scene.loose.push(Loose::last(Edging::of(place, white, self.has.units)));
+        Ok(Panel { inks, ..self.panel }.with_scene(scene).into())
     }
 
     /// Raised all over, where it is a pattern, and skimmed in the darker set.

@@ -77,6 +77,15 @@ impl Wet for Rim {
 }
 
 impl Edging {
+    /// Of an ink round a thing, as it usually is.
+    pub const fn of(thing: usize, ink: usize, units: Units) -> Edging {
+        let reach = match units {
+            Units::Inches => Length::from_64ths(32),
+            Units::Millimetres => Length::from_tenths_mm(100),
+        };
+        Edging { thing, ink, passes: USUAL, reach }
+    }
+
     const fn plug(&self) -> Mask {
         Mask { thing: self.thing, part: Part::Plug }
     }
@@ -120,11 +129,7 @@ impl Step for Edging {
         let nothing =
             "There is nothing on the panel to brush round: put a shape or a word on it first, on Cover.";
         let thing = Edging::usual(about).ok_or(nothing)?;
-        let reach = match about.units {
-            Units::Inches => Length::from_64ths(32),
-            Units::Millimetres => Length::from_tenths_mm(100),
-        };
-        Ok(Begun::last(Edging { thing, ink, passes: USUAL, reach }))
+        Ok(Begun::last(Edging::of(thing, ink, about.units)))
     }
 
     fn tell(&mut self, told: &mut Telling) {

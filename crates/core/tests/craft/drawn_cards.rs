@@ -194,6 +194,14 @@ fn shapes_cut_through_a_panel_are_windows_or_put_back_and_told_from_drawing_to_p
     assert!(wrong.unwrap_err().to_string().contains("heart 10 60"));
     let crossed = with(vec![heart(64, 60, 60, None), heart(64, 70, 60, None)]);
     assert!(crossed.made(&panel.inked(), &[], Units::Inches).is_err());
+    // What would fall out of a window is told.
+    let mut ring = heart(64, 136, 100, None);
+    ring.shape.figure = Figure::Drawn(Drawn::usual(family::find("ring").unwrap()));
+    let says = |back: Option<Mount>| {
+        let ringed = with(vec![Shaped { back, ..ring.clone() }]);
+        ringed.made(&panel.inked(), &[], Units::Inches).unwrap().0.says.join(" ")
+    };
+    assert!(says(None).contains("would fall out of Panel") && !says(Some(foam)).contains("fall out"));
     // On another card they keep their share of it; what does not fit any more is told.
     for format in Format::usual() {
         let carried = again(&planned, &format, Units::Inches).unwrap();

@@ -13,6 +13,7 @@ use rosy_core::moves::{
 };
 use rosy_core::order::Cost;
 use rosy_core::order::check::check;
+use rosy_core::order::hand::{Deed, changed};
 use rosy_core::order::pieces::taken;
 use rosy_core::place::{Corner, Point};
 use rosy_core::record::Made;
@@ -554,6 +555,12 @@ fn lines_are_stamped_in_powder_and_their_cells_filled_with_one_mask_moved_on() {
     let pieces = taken(&large.moves, &large.materials());
     assert_eq!(check(&large), [], "{:?}", large.moves);
     assert_eq!(pieces.iter().map(|piece| piece.count()).sum::<usize>(), 1, "one mask is moved on");
+    // Once is enough; one that was taken away is filled again.
+    for full in [&many, &large] {
+        assert!(made(full, cover(json!({ "cells": 0 }))).unwrap_err().says.contains("are filled"));
+    }
+    let again = all(large.clone(), &[cover(json!({ "remove": 2 })), cover(json!({ "cells": 0 }))]);
+    assert_eq!(again.scene.things.len(), large.scene.things.len());
     // What has no cells is not filled.
     let refused = made(&all(panel(), &[cover(json!({ "add": "circle" }))]), cover(json!({ "cells": 0 })));
     assert!(refused.unwrap_err().says.contains("nothing between its lines"));
@@ -574,5 +581,29 @@ fn the_four_measures_of_a_hill_are_written_in_any_order() {
         let inches = Length::from_inches;
         let all = [field.starts, field.full_from, field.full_to, field.ends];
         assert_eq!(all, [1, 2, 3, 4].map(inches), "{order:?}");
+    }
+}
+
+#[test]
+fn white_is_brushed_round_a_word_at_the_end_at_one_press() {
+    let word_on = all(panel(), &[cover(json!({ "add": "word" })), cover(json!({ "edging": 0 }))]);
+    let [loose] = word_on.scene.loose.as_slice() else { panic!("one step") };
+    assert!(matches!(loose.step, WetStep::Edging(edging) if edging.thing == 0));
+    assert!(word_on.inks.iter().any(Ink::is_white) && check(&word_on).is_empty());
+    let at = word_on.moves.iter().position(|m| matches!(m, Move::Edging(_))).unwrap();
+    assert!(word_on.moves[..at].iter().rfind(|m| m.laying().is_some()).is_some());
+}
+
+/// Another school, or another way to cover it, is another order that is asked for: none of her own stays.
+#[test]
+fn an_order_that_is_asked_for_is_the_one_that_is_laid() {
+    let planned = all(panel(), &[cover(json!({ "add": "circle" })), word(0, "gets", "goes")]);
+    let at = planned.moves.iter().position(|m| m.laying().is_some()).unwrap();
+    let own = changed(&planned, at, Deed::DryBefore).unwrap();
+    let school = json!({ "blend": { "blend": 0, "change": { "school": "dark-to-light" } } });
+    for edit in [cover(json!({ "cover": "back-first" })), school] {
+        let laid = made(&own, edit.clone()).unwrap();
+        assert!(!laid.by_hand && laid.gave.is_empty(), "{edit}");
+        assert_eq!(laid.moves, made(&planned, edit).unwrap().moves);
     }
 }
