@@ -376,7 +376,7 @@ mod tests {
         }
     }
 
-    /// Brown turns a pink to mud; a pink nearly as near that is warmer does not.
+    /// Beside green, of all the inks near another colour the one that spares most trouble is taken.
     #[test]
     fn another_ink_of_a_colour_is_taken_where_the_nearest_turns_to_mud() {
         let drawer = [

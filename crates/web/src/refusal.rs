@@ -118,6 +118,8 @@ fn word(field: &str) -> String {
         "moves" => "the list of moves",
         "veils" => "the light passes",
         "over" => "how far over it is inked",
+        "at" => "the place",
+        "shapes" => "the shapes cut through it",
         "reveal" => "what shows of the layer beneath",
         "" => "something",
         other => return format!("the {}", other.replace('_', " ")),

@@ -17,6 +17,9 @@ use crate::shape::{Region, Shape};
 /// Most shapes cut through one layer.
 pub const MOST_SHAPED: usize = 6;
 
+/// Square millimetres by which two cuts may share card, or one lie off it: a hair that no blade keeps to (chosen).
+const HAIR: f64 = 0.05;
+
 /// A shape cut through a layer.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
@@ -102,8 +105,6 @@ pub fn check(
     let mut cut: Vec<Region> = Vec::new();
     for (at, shaped) in shapes.iter().enumerate() {
         let region = shaped.region().map_err(|error| (at, error.into()))?;
-        // A hair that a blade does not keep to is no matter.
-        const HAIR: f64 = 0.05;
         if region.minus(&card).area() > HAIR {
             return Err((at, ShapedError::Over(layer.to_owned())));
         }

@@ -175,7 +175,7 @@ impl<'a> Things<'a> {
                 "There is nothing between its lines to fill: make it larger, or its cells smaller.".into()
             );
         }
-        // What is filled already stays as it is.
+        // What is filled already, more than half of it, stays as it is.
         let inked = self.own.iter().zip(&masks.things).filter(|(own, _)| own.is_inked());
         let filled = Region::all(inked.map(|(_, masked)| masked.shape().clone()));
         cells.retain(|cell| cell.intersected(&filled).area() < 0.5 * cell.area());

@@ -40,6 +40,8 @@ pub struct Edging {
 
 /// How far out it may reach, least and most (chosen: what a brush keeps to, and a wide glow).
 const REACH: (Length, Length) = (Length::from_64ths(8), Length::from_64ths(40));
+/// Millimetres within its edge at which the strokes begin, on the plug (chosen: half a brush).
+const BEGINS: f64 = 5.0;
 /// Light passes to begin with (chosen: a soft rim).
 const USUAL: u8 = 4;
 
@@ -61,8 +63,10 @@ impl Wet for Rim {
         let empty = Raster::empty(at.size_mm());
         let lies = |cell: usize| {
             let (x, y) = empty.middle(cell);
-            let out = (-depth.at(x, y) / reach).clamp(0.0, 1.0);
-            (full * 0.5 * (1.0 + (PI * out).cos())) as f32
+            match -depth.at(x, y) {
+                out if out < -BEGINS => 0.0,
+                out => (full * 0.5 * (1.0 + (PI * (out / reach).clamp(0.0, 1.0)).cos())) as f32,
+            }
         };
         Effect::of_ink(self.ink, empty.like(lies))
     }

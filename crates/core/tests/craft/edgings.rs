@@ -75,6 +75,8 @@ fn it_is_strong_at_the_edge_gone_at_its_reach_and_not_on_the_thing() {
         let (one, two) = (lies(&surface, f64::from(mm)), lies(&double, f64::from(mm)));
         assert!((two - 2.0 * one).abs() < 0.01, "{mm}: {one} {two}");
     }
+    // What is brushed on the plug is no more than where the strokes begin: well within it there is nothing.
+    assert!(lies(&surface, -20.0).abs() < 1e-6 && lies(&surface, -2.0) > 0.5);
     // The moon looks as it does without.
     let plain = scene(vec![(thing(shape("circle", ""), 136, 176), Some(STRAW))], Some(NIGHT)).surface();
     let middle = |surface: &Surface| {
