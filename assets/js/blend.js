@@ -4,7 +4,7 @@
 import Alpine from "@alpinejs/csp";
 import { arrow, follow, shares } from "./grips.js";
 import { focusOn, keeper } from "./keeper.js";
-import { line } from "./line.js";
+import { looks, together } from "./looks.js";
 import { measure } from "./measure.js";
 
 Alpine.directive("measure", measure);
@@ -20,7 +20,7 @@ const kindOf = (way) => Object.keys(way)[0];
 const same = (one, other) => JSON.stringify(one) === JSON.stringify(other);
 
 /** What two changes of one kind come to, the second going on from the first. */
-function joined(kind, was, is) {
+function sum(kind, was, is) {
   switch (kind) {
     case "hold":
       return was.grip === is.grip ? is : null;
@@ -42,9 +42,16 @@ function joined(kind, was, is) {
   }
 }
 
+/** The same of one blend. */
+function joined(was, is) {
+  const change = was.blend === is.blend ? together(was.change, is.change, sum) : null;
+  return change && { blend: is.blend, change };
+}
+
 Alpine.data("blend", () => ({
   ...keeper(document.querySelector("[data-panel]")),
-  ...line({ address: "/api/panels/look", name: "bends", joined }),
+  // What mends it takes a moment longer and follows.
+  ...looks({ address: "/api/panels/look", kind: "blend", joined, quick: true }),
   look: {
     picture: "",
     inks: [],
@@ -80,29 +87,25 @@ Alpine.data("blend", () => ({
     this.long = (this.look.hills.lying ? box.width : box.height) || this.long;
   },
 
-  /** Looks at it again, in another light or at another blend. */
-  see() {
-    this.wish({ settled: true });
+  whole(change) {
+    return { blend: this.blend, change };
   },
-
-  /** Bends the blend looked at. What mends it, which takes a moment longer, follows once it is kept. */
-  bend(change, more) {
-    this.make(change, { settled: false, blend: this.blend, ...more });
+  asks() {
+    return { blend: this.blend, damp: this.damp };
   },
-
-  asks({ change, blend = this.blend }) {
-    return { change: change && { blend, change }, blend, damp: this.damp };
+  made({ blend }) {
+    this.blend = blend ?? this.blend;
   },
-  seen(look, { change, cell }) {
+  seen(look, { changed, cell }) {
     this.blend = look.blend;
     this.look = look;
     if (look.schools) [this.schools, this.order] = [look.schools, look.order];
-    if (change) this.wrong = {};
+    if (changed) this.wrong = {};
     if (cell) this.isTyped(cell);
     this.hill = Math.min(this.hill, Math.max(0, look.hills.hills.length - 1));
     this.drawHills();
   },
-  refuse({ field, says }) {
+  isWrong(field, says) {
     this.wrong = { ...this.wrong, [field]: says };
     focusOn(`[data-cell="${field}"], [data-measure="${field}"]`);
   },
@@ -194,24 +197,24 @@ Alpine.data("blend", () => ({
     }
     const way = WAYS[Number(form.get("way"))];
     this.$refs.adding.open = false;
-    this.bend({ add: { way, inks } });
+    this.make({ add: { way, inks } });
     focusOn("#ground-title");
   },
   remove() {
-    this.bend("remove");
+    this.make("remove");
     focusOn("#ground-title");
   },
   reverse() {
-    this.bend("reverse");
+    this.make("reverse");
   },
   oneMore() {
-    this.bend({ round: 1 });
+    this.make({ round: 1 });
   },
   oneLess() {
-    this.bend({ round: -1 });
+    this.make({ round: -1 });
   },
   fewest() {
-    this.bend("fewest");
+    this.make("fewest");
   },
   get manyBlends() {
     return this.look.blends.length > 1;
@@ -220,7 +223,7 @@ Alpine.data("blend", () => ({
   // Which way it runs
 
   turn(event) {
-    this.bend({ turn: WAYS[Number(event.target.value)] });
+    this.make({ turn: WAYS[Number(event.target.value)] });
   },
   get measures() {
     this.$nextTick(() => this.showWay());
@@ -250,7 +253,7 @@ Alpine.data("blend", () => ({
     if (this.typing.cell === cell) this.typing = { cell: "", text: "" };
   },
   setMeasure(event, { measure }) {
-    this.bend({ measure: { measure, text: event.target.value } }, { cell: measure });
+    this.make({ measure: { measure, text: event.target.value } }, { cell: measure });
   },
   get grips() {
     return this.look.way.grips.map((grip) => ({
@@ -265,10 +268,10 @@ Alpine.data("blend", () => ({
   },
   nudgeGrip(event, grip) {
     const by = arrow(event);
-    if (by) this.bend({ nudge: { grip: grip.key, right: by[0], down: by[1] } });
+    if (by) this.make({ nudge: { grip: grip.key, right: by[0], down: by[1] } });
   },
   follow(event, change) {
-    follow(event, change, (change, kept) => this.bend(change, { kept }));
+    follow(event, change, (change, kept) => (kept ? this.make(change) : this.attempt(change)));
   },
 
   // Hills
@@ -320,7 +323,7 @@ Alpine.data("blend", () => ({
   },
   nudgeHill(event, body) {
     const by = this.onward(event);
-    if (by) this.bend({ shift: { field: body.place, by } });
+    if (by) this.make({ shift: { field: body.place, by } });
   },
   /** Whichever way the blend lies, on is towards the right and downwards. */
   onward(event) {
@@ -367,7 +370,7 @@ Alpine.data("blend", () => ({
     const to = by ? { by } : ends[event.key];
     if (!to) return;
     event.preventDefault();
-    this.bend({ edge: { field, edge: measure, to } });
+    this.make({ edge: { field, edge: measure, to } });
   },
 
   // What there is to say
@@ -460,16 +463,16 @@ Alpine.data("blend", () => ({
     });
   },
   type(event, field, edge) {
-    this.bend({ write: { field, edge, text: event.target.value } }, { cell: `${field}-${edge}` });
+    this.make({ write: { field, edge, text: event.target.value } }, { cell: `${field}-${edge}` });
   },
   fewer(field) {
-    this.bend({ veils: { field, by: -1 } });
+    this.make({ veils: { field, by: -1 } });
   },
   more(field) {
-    this.bend({ veils: { field, by: 1 } });
+    this.make({ veils: { field, by: 1 } });
   },
   choose(school) {
-    this.bend({ school: school.key });
+    this.make({ school: school.key });
   },
   /** Radios follow the arrows. */
   chooseByKey(event, school) {
@@ -482,20 +485,15 @@ Alpine.data("blend", () => ({
     this.choose(next);
     focusOn(`[data-school="${next.key}"]`);
   },
-  /** Takes another panel in place of this one. */
-  take(panel, label) {
-    this.panel = panel;
-    this.wrong = {};
-    this.see();
-    this.save(label);
-  },
   mend(remedy, key) {
-    this.take(remedy.panel, remedy.says.toLowerCase());
+    this.wrong = {};
+    this.takePanel(remedy.panel, remedy.says.toLowerCase());
     // The remedy goes with its trouble: what it was about stays.
     focusOn(key ? `[data-note="${key}"] .note-title` : "#ground-title");
   },
   reorder() {
-    this.take(this.order.other.panel, "take the other order");
+    this.wrong = {};
+    this.takePanel(this.order.other.panel, "take the other order");
     focusOn("#order-title");
   },
 }));

@@ -4,7 +4,7 @@
 import Alpine from "@alpinejs/csp";
 import { focusOn, keeper } from "./keeper.js";
 import { arrow, follow, shares } from "./grips.js";
-import { line, showWrong, tellAnew } from "./line.js";
+import { looks, showWrong, tellAnew, together } from "./looks.js";
 import { measure } from "./measure.js";
 
 Alpine.directive("measure", measure);
@@ -12,7 +12,7 @@ Alpine.directive("measure", measure);
 const SVG = "http://www.w3.org/2000/svg";
 
 /** What two changes of one kind come to, where the second takes the place of the first or goes on from it. */
-function joined(kind, was, is) {
+function sum(kind, was, is) {
   if (!kind.startsWith("window-") && (was?.thing === undefined || was.thing !== is.thing)) return null;
   switch (kind) {
     case "move":
@@ -33,7 +33,7 @@ function joined(kind, was, is) {
 
 Alpine.data("cover", () => ({
   ...keeper(document.querySelector("[data-panel]")),
-  ...line({ address: "/api/panels/cover", name: "things", joined }),
+  ...looks({ address: "/api/panels/cover", kind: "cover", joined: (was, is) => together(was, is, sum) }),
   picture: "",
   things: [],
   /** The paper window laid over it. */
@@ -45,12 +45,10 @@ Alpine.data("cover", () => ({
     this.begin();
   },
 
-  seen(look, { cell, after }) {
+  seen(look, { cell }) {
     [this.picture, this.things, this.window] = [look.picture, look.things, look.window];
-    if (after) after();
     this.thing = Math.max(0, Math.min(this.thing, look.things.length - 1));
     if (look.told !== undefined) tellAnew(this.$refs.told, look.told, (element) => this.keyOf(element), cell);
-    if (look.says) this.tell(look.says);
     this.drawOutlines();
   },
 
@@ -64,7 +62,7 @@ Alpine.data("cover", () => ({
   },
 
   /** What was written stays, with what is wrong with it beside it. */
-  refuse({ field, says }) {
+  isWrong(field, says) {
     const [thing, set] = [field.slice(0, field.indexOf("-")), field.slice(field.indexOf("-") + 1)];
     const wrong = this.$refs.told.querySelector(`[data-wrong="${thing}"]`);
     const input = this.$refs.told.querySelector(`[data-thing="${thing}"][data-set="${set}"]`);
@@ -107,7 +105,7 @@ Alpine.data("cover", () => ({
     const { deed, way } = button.dataset;
     const place = Number(button.dataset.thing);
     /** The focus on a thing's word or deed, which is then the one taken hold of. */
-    const on = (thing, word = '[data-set="name"]') => ({ cell: `[data-thing="${thing}"]${word}`, after: () => (this.thing = thing) });
+    const on = (thing, word = '[data-set="name"]') => ({ cell: `[data-thing="${thing}"]${word}`, after: () => this.turnTo(thing) });
     switch (deed) {
       case "forward":
         return this.make({ forward: place }, on(place - 1, '[data-deed="forward"]'));
@@ -156,7 +154,7 @@ Alpine.data("cover", () => ({
     this.make({ window: null }, { after: () => focusOn("[data-window]") });
   },
   tint() {
-    this.make({ tint: null }, { cell: '[data-thing="0"][data-set="name"]', after: () => (this.thing = 0) });
+    this.make({ tint: null }, { cell: '[data-thing="0"][data-set="name"]', after: () => this.turnTo(0) });
   },
   add() {
     const chosen = this.$refs.fresh.selectedOptions[0];
@@ -201,7 +199,7 @@ Alpine.data("cover", () => ({
     const off = grip.kind === "size" ? [0, 0] : [across, down];
     const kind = grip.kind === "size" ? "size" : "move";
     const change = (now) => (isPane ? { [`window-${kind}`]: at(now, off) } : { [kind]: { thing: grip.thing, ...at(now, off) } });
-    follow(event, change, (change, kept) => this.make(change, { kept, settled: kept }));
+    follow(event, change, (change, kept) => (kept ? this.make(change) : this.attempt(change)));
   },
   nudge(event, grip) {
     const by = arrow(event);

@@ -78,14 +78,10 @@ Alpine.data("inks", () => ({
     this.wished = wished;
     this.put({ address: `/api/panels/${this.id}/inks`, body: { inks: wished, blend: this.blend, label } });
   },
-  /** What waits was chosen on the panel before the last change: its places are now those of that change. */
-  onto(next, before) {
-    if (!next.body.inks || !before.body.inks) return;
-    next.body.inks = next.body.inks.map((ink) => {
-      const place = before.body.inks.indexOf(ink);
-      return place < 0 ? ink : this.kept.panel.scene.ground[this.blend].fields[place].ink;
-    });
-    this.wished = next.body.inks;
+  /** What waits was chosen on the panel before the last change: it has been written down anew. */
+  made() {
+    const next = this.waiting.at(-1)?.body.inks;
+    if (next) this.wished = next;
   },
 
   take(id, name) {

@@ -4,12 +4,11 @@
 import Alpine from "@alpinejs/csp";
 import { focusOn, keeper } from "./keeper.js";
 import { arrow, follow, shares } from "./grips.js";
-import { line, showWrong, tellAnew } from "./line.js";
+import { looks, showWrong, tellAnew, together } from "./looks.js";
 import { measure } from "./measure.js";
 
-
 /** What two changes of one kind come to, the second going on from the first. */
-function joined(kind, was, is) {
+function sum(kind, was, is) {
   switch (kind) {
     case "hold":
       return was.patch === is.patch ? is : null;
@@ -30,7 +29,12 @@ const PLAIN = ["mat", "no-mat", "patch", "press", "three"];
 Alpine.directive("measure", measure);
 Alpine.data("water", () => ({
   ...keeper(document.querySelector("[data-panel]")),
-  ...line({ address: "/api/panels/water", name: "water", joined, repeats: ["less", "more"] }),
+  ...looks({
+    address: "/api/panels/water",
+    kind: "water",
+    joined: (was, is) => together(was, is, sum),
+    repeats: ["less", "more"],
+  }),
   picture: "",
   mat: "",
   patches: [],
@@ -46,7 +50,7 @@ Alpine.data("water", () => ({
     this.begin();
   },
 
-  seen(look, { cell, after }) {
+  seen(look, { cell }) {
     this.picture = look.picture;
     this.mat = look.mat ?? "";
     [this.patches, this.aims] = [look.patches, look.aims];
@@ -58,7 +62,6 @@ Alpine.data("water", () => ({
     tellAnew(this.$refs.mats, [told.querySelector('[data-part="mat"]')], key, cell);
     tellAnew(this.$refs.thens, [told.querySelector('[data-part="then"]')], key, cell);
     if (this.placing !== null && !document.querySelector(`[data-deed="placing"][data-place="${this.placing}"]`)) this.placing = null;
-    if (after) after();
   },
   keyOf(element) {
     const { row, place, set, deed } = element.dataset;
@@ -66,7 +69,7 @@ Alpine.data("water", () => ({
     if (deed) return `[data-deed="${deed}"]${place === undefined ? "" : `[data-place="${place}"]`}`;
     return null;
   },
-  refuse({ field, says }) {
+  isWrong(field, says) {
     const [row, place, set] = field.split("-");
     const wrong = document.querySelector(`[data-wrong="${row}-${place}"]`);
     const input = document.querySelector(`[data-row="${row}"][data-place="${place}"][data-set="${set}"]`);
@@ -150,7 +153,7 @@ Alpine.data("water", () => ({
     const isPatch = grip.kind === "patch";
     const at = shares(isPatch ? this.$refs.mat : this.$refs.picture);
     const change = (now) => (isPatch ? { hold: { patch: grip.place, ...at(now) } } : { aim: { deed: grip.place, ...at(now) } });
-    follow(event, change, (change, kept) => this.make(change, { kept, settled: kept }));
+    follow(event, change, (change, kept) => (kept ? this.make(change) : this.attempt(change)));
   },
   nudge(event, grip) {
     const by = arrow(event);

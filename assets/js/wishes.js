@@ -9,7 +9,7 @@ Alpine.directive("measure", measure);
 Alpine.data("wishes", () => ({
   ...keeper(document.querySelector("[data-panel]")),
   offered: [],
-  waiting: true,
+  drawing: true,
   picked: false,
 
   async init() {
@@ -19,7 +19,7 @@ Alpine.data("wishes", () => ({
     } catch (error) {
       this.tell(error.message);
     }
-    this.waiting = false;
+    this.drawing = false;
   },
 
   begin(wish) {
@@ -29,7 +29,7 @@ Alpine.data("wishes", () => ({
   },
   /** Once the wish is kept the blend page shows it, where it is bent. */
   changed() {
-    if (this.picked && !this.waiting) location.assign(`/panels/${this.id}/blend`);
+    if (this.picked && !this.drawing) location.assign(`/panels/${this.id}/blend`);
   },
 }));
 

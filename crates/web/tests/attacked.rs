@@ -391,11 +391,22 @@ async fn a_thousand_hostile_documents_find_nothing_that_breaks() {
         (
             "POST",
             "/api/panels/card".into(),
-            json!({ "panel": panel, "piece": { "width": "4 in", "height": "5 in" }, "dpi": 40 }),
+            json!({
+                "panel": panel, "dpi": 40, "settled": true,
+                "change": { "set": { "at": "piece.width", "to": "4 in" } },
+            }),
         ),
         ("POST", "/api/panels/card/again".into(), json!({ "panel": panel, "format": format })),
         ("POST", "/api/panels".into(), panel.clone()),
         ("PUT", format!("/api/panels/{id}"), save),
+        (
+            "PUT",
+            format!("/api/panels/{id}/edit"),
+            json!({
+                "revision": 1, "base": panel, "mark": "00000000-0000-7000-8000-000000000001",
+                "edit": { "card": { "together": [{ "set": { "at": "card.over", "to": "1/8 in" } }] } },
+            }),
+        ),
         (
             "PUT",
             format!("/api/panels/{id}/inks"),

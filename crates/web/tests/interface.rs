@@ -354,7 +354,7 @@ async fn a_card_is_answered_carried_and_refused_over_the_web() {
         let (status, _, said) = desk.send("POST", path, &headers, &asked.to_string());
         (status, serde_json::from_str::<Value>(&said).unwrap_or_else(|_| panic!("{said}")))
     };
-    let (status, look) = ask("/api/panels/card", json!({ "panel": panel, "dpi": 40 }));
+    let (status, look) = ask("/api/panels/card", json!({ "panel": panel, "dpi": 40, "settled": true }));
     assert_eq!(status, 200);
     let views: Vec<&str> =
         look["views"].as_array().unwrap().iter().filter_map(|v| v["name"].as_str()).collect();
@@ -362,7 +362,9 @@ async fn a_card_is_answered_carried_and_refused_over_the_web() {
     assert!(look["picture"].as_str().unwrap().starts_with("data:image/png"));
 
     // A piece of another size takes its blend along.
-    let wide = ask("/api/panels/card", json!({ "panel": panel, "piece": { "width": "6 in" }, "dpi": 40 })).1;
+    let change = json!({ "set": { "at": "piece.width", "to": "6 in" } });
+    let asked = json!({ "panel": panel, "change": change, "dpi": 40, "settled": true });
+    let wide = ask("/api/panels/card", asked).1;
     assert_eq!(wide["panel"]["width"], "6 in");
     assert_eq!(
         wide["panel"]["scene"]["ground"][0]["fields"].as_array().map(Vec::len),
@@ -378,14 +380,15 @@ async fn a_card_is_answered_carried_and_refused_over_the_web() {
     assert!(status == 422 && said["detail"].as_str().unwrap().contains("give 1 in"), "{said}");
     let mut off = look["panel"].clone();
     off["features"] = json!([{ "name": "Moon", "at": { "left": "11 in", "top": "1 in" } }]);
-    let (status, said) = ask("/api/panels/card", json!({ "panel": off, "dpi": 40 }));
+    let (status, said) = ask("/api/panels/card", json!({ "panel": off, "dpi": 40, "settled": true }));
     assert!(
         status == 422 && said["detail"].as_str().unwrap().contains("Moon lies beside the panel"),
         "{said}"
     );
-    let mut two = look["panel"].clone();
+    let mut two = panel.clone();
+    two["card"] = look["card"].clone();
     two["card"]["trim"] = json!({ "feature": { "feature": 3 } });
-    let (status, said) = ask("/api/panels/card", json!({ "panel": two, "dpi": 40 }));
+    let (status, said) = ask("/api/panels/card", json!({ "panel": two, "dpi": 40, "settled": true }));
     assert!(
         status == 422 && said["detail"].as_str().unwrap().contains("eature 4 is not on the panel"),
         "{said}"
@@ -502,6 +505,55 @@ async fn supplies_go_down_with_what_is_recorded_and_a_spare_card_is_gone_on_with
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_change_is_kept_once_merged_where_it_can_be_and_refused_by_its_field() {
+    let desk = Desk::new(true).await;
+    let (cookie, token, page) = arrive(&desk, "");
+    let headers = [("Cookie", cookie.as_str()), ("X-Rosy-Token", token.as_str())];
+    let api = format!("/api/panels/{}", panel_on(&page));
+    let read = |answer: &str| serde_json::from_str::<Value>(answer).expect("JSON");
+    let kept = || read(&desk.send("GET", &api, &headers, "").2);
+    let put = |sent: &Value| {
+        let (status, _, said) = desk.send("PUT", &format!("{api}/edit"), &headers, &sent.to_string());
+        (status, read(&said))
+    };
+    let edit = |revision: &Value, edit: Value| json!({ "revision": revision, "mark": uuid::Uuid::now_v7(), "edit": edit });
+    let before = kept();
+    let veils = |state: &Value| state["panel"]["scene"]["ground"][0]["fields"][0]["veils"].clone();
+
+    // Kept, and once, however often it is sent; it is called what it does.
+    let more = edit(
+        &before["revision"],
+        json!({ "blend": { "blend": 0, "change": { "veils": { "field": 0, "by": 1 } } } }),
+    );
+    let (status, first) = put(&more);
+    assert_eq!((status, &first["blend"]), (200, &json!(0)), "{first}");
+    assert!(first["undo"].as_str().is_some_and(|label| !label.is_empty()));
+    let (status, again) = put(&more);
+    assert_eq!((status, &again["revision"]), (200, &first["revision"]));
+    assert_eq!((&kept()["revision"], kept()["panel"].clone()), (&first["revision"], first["panel"].clone()));
+
+    // Made on what has been changed meanwhile: asked for what it was made on, then in it beside the other.
+    let name = json!({ "card": { "set": { "at": "name", "to": "Ebb at seven" } } });
+    let mut late = edit(&before["revision"], name);
+    let (status, said) = put(&late);
+    assert_eq!((status, &said["wants"]), (409, &json!("base")), "{said}");
+    late["base"] = before["panel"].clone();
+    let (status, both) = put(&late);
+    assert_eq!((status, &both["panel"]["name"]), (200, &json!("Ebb at seven")), "{both}");
+    assert!(both["said"].as_str().unwrap().contains("both changes are in it"));
+    assert_eq!(veils(&both), veils(&first));
+
+    // What cannot be made is told by its field, and nothing is kept of it.
+    let wide = edit(&both["revision"], json!({ "card": { "set": { "at": "card.over", "to": "4 1/0" } } }));
+    let (status, said) = put(&wide);
+    assert_eq!((status, &said["field"]), (422, &json!("card.over")), "{said}");
+    assert!(said["detail"].as_str().unwrap().contains("divides by nothing"), "{said}");
+    let (status, said) = put(&edit(&both["revision"], json!({ "cover": { "bring": "no such shape" } })));
+    assert_eq!(status, 404, "{said}");
+    assert_eq!(kept()["revision"], both["revision"]);
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn every_step_that_can_be_asked_for_goes_through_all_pages() {
     let desk = Desk::new(true).await;
     let (cookie, token, page) = arrive(&desk, "");
@@ -517,17 +569,17 @@ async fn every_step_that_can_be_asked_for_goes_through_all_pages() {
     assert!(keys.len() > 10, "{keys:?}");
     for key in keys {
         let kept = read(&desk.send("GET", &api, &headers, "").2);
-        let asked = json!({ "panel": kept["panel"], "change": { "add": key }, "dpi": 20, "settled": true });
+        let edit = json!({
+            "revision": kept["revision"], "mark": uuid::Uuid::now_v7(), "edit": { "water": { "add": key } },
+        });
+        let (status, _, said) = desk.send("PUT", &format!("{api}/edit"), &headers, &edit.to_string());
+        assert_eq!(status, 200, "{key}: {said}");
+        let asked = json!({ "panel": read(&said)["panel"], "dpi": 20, "settled": true });
         let (status, _, said) = desk.send("POST", "/api/panels/water", &headers, &asked.to_string());
         assert_eq!(status, 200, "{key}: {said}");
         let look = read(&said);
         let told = look["told"].as_str().unwrap_or_else(|| panic!("{key}: {said}"));
         assert!(told.contains("data-deed-row=\"0\"") && told.contains("aria-label=\""), "{key}: {told}");
-        let save = json!({
-            "revision": kept["revision"], "base": kept["panel"], "label": key, "panel": look["panel"],
-        });
-        let (status, _, said) = desk.send("PUT", &api, &headers, &save.to_string());
-        assert_eq!(status, 200, "{key}: {said}");
         // There is more to do than without it, and the run sheet shows it.
         let sheet = desk.send("GET", &format!("/panels/{panel}/sheet"), &headers, "").2;
         let moves = |panel: &Value| panel["moves"].as_array().map_or(0, Vec::len);

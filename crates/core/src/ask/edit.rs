@@ -3,7 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::edit::{Edited, Has, Refused, blend, cover, edited, water};
+use crate::edit::{AnyEdit, Edited, Has, Refused, edited};
 use crate::ink::Ink;
 use crate::length::Units;
 use crate::panel::Panel;
@@ -29,18 +29,6 @@ pub struct EditAsked {
     /// How lengths are read and told.
     #[serde(default)]
     pub units: Units,
-}
-
-/// A change of any kind.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum AnyEdit {
-    /// Of a blend of the ground.
-    Blend(blend::Bend),
-    /// Of what stands on it.
-    Cover(cover::Change),
-    /// Of what is done with water.
-    Water(water::Change),
 }
 
 /// The panel changed.
@@ -86,14 +74,8 @@ impl EditAsked {
             ink.check().map_err(|error| EditError::Field(refused(error)))?;
         }
         let has = Has { drawer: &self.drawer, shape: self.shape.as_ref(), units: self.units };
-        let panel = self.panel.clone();
-        let changed = match &self.edit {
-            AnyEdit::Blend(edit) => edited(panel, edit, &has),
-            AnyEdit::Cover(edit) => edited(panel, edit, &has),
-            AnyEdit::Water(edit) => edited(panel, edit, &has),
-        };
-        let Edited { panel, blend, says, label } =
-            changed.map_err(|refused| match refused.field.as_str() {
+        let Edited { panel, blend, says, label } = edited(self.panel.clone(), self.edit.of_its_kind(), &has)
+            .map_err(|refused| match refused.field.as_str() {
                 "" => EditError::Refused(refused),
                 _ => EditError::Field(refused),
             })?;

@@ -3,7 +3,10 @@
 //!
 //! | file | what is changed |
 //! |---|---|
+//! | `any` | any of these, as one message |
 //! | [`blend`] | a blend of the ground: its way, its hills, how often each ink is laid |
+//! | [`card`] | its card: size, layers, the piece, its trim |
+//! | `card_fields` | a measure of a card as it was written |
 //! | [`cover`] | what stands on the panel, how it is cut and covered, the paper window over it |
 //! | `gets` | what a thing gets |
 //! | `things` | the things in hand: moved, sized, put in front, parted, kept company |
@@ -11,7 +14,10 @@
 //! | `window` | the paper window laid, moved and sized |
 //! | `words` | how what was written is read |
 
+mod any;
 pub mod blend;
+pub mod card;
+mod card_fields;
 pub mod cover;
 mod gets;
 mod things;
@@ -23,6 +29,8 @@ use crate::ink::Ink;
 use crate::length::Units;
 use crate::panel::Panel;
 use crate::shape::Shape;
+
+pub use any::AnyEdit;
 
 /// What is said of a change to something that has gone meanwhile.
 const GONE: &str = "That is not on the panel any more: reload this page.";
@@ -116,7 +124,7 @@ pub struct Refused {
 ///
 /// # Errors
 /// Where it cannot be made, or makes what cannot be laid.
-pub fn edited(panel: Panel, edit: &impl Edit, has: &Has) -> Result<Edited, Refused> {
+pub fn edited(panel: Panel, edit: &dyn Edit, has: &Has) -> Result<Edited, Refused> {
     let label = edit.label(&panel, has);
     let before = panel.clone();
     let changed = edit.made(panel, has).and_then(|edited| match edited.panel.check() {

@@ -1,11 +1,11 @@
 //! Changes to a panel, as the pages send them: each makes what it says, and what cannot be is told by its field.
 
-use rosy_core::ask::edit::{AnyEdit, EditAsked};
+use rosy_core::ask::edit::EditAsked;
 use rosy_core::blend::{Blend, Way};
 use rosy_core::card::Card;
 use rosy_core::colour::Colour;
 use rosy_core::edges::Edges;
-use rosy_core::edit::{Edited, Has, Refused, edited};
+use rosy_core::edit::{AnyEdit, Edited, Has, Refused, edited};
 use rosy_core::ink::{Ink, Kind, Paper, Paste, Powder, Surface, Tool, ToolKind};
 use rosy_core::judgement::{Reading, muddied};
 use rosy_core::moves::{
@@ -41,7 +41,7 @@ fn drawer() -> Vec<Ink> {
 }
 
 /// A ground of one blue.
-fn panel() -> Panel {
+pub fn panel() -> Panel {
     let paper = Paper {
         name: "Rain Gauge".parse().unwrap(),
         colour: Colour::Lab([96.5, 0.3, -1.8].into()),
@@ -60,13 +60,14 @@ fn made(panel: &Panel, edit: Value) -> Result<Panel, Refused> {
 }
 
 fn made_with(panel: &Panel, edit: Value, drawer: &[Ink]) -> Result<Edited, Refused> {
+    made_having(panel, edit, &Has { drawer, ..Has::default() })
+}
+
+/// The same with all that the maker has to change it with.
+pub fn made_having(panel: &Panel, edit: Value, has: &Has) -> Result<Edited, Refused> {
     let read = |error: serde_json::Error| Refused { field: "unread".into(), says: error.to_string() };
-    let has = Has { drawer, ..Has::default() };
-    match serde_json::from_value(edit).map_err(read)? {
-        AnyEdit::Blend(edit) => edited(panel.clone(), &edit, &has),
-        AnyEdit::Cover(edit) => edited(panel.clone(), &edit, &has),
-        AnyEdit::Water(edit) => edited(panel.clone(), &edit, &has),
-    }
+    let edit: AnyEdit = serde_json::from_value(edit).map_err(read)?;
+    edited(panel.clone(), edit.of_its_kind(), has)
 }
 
 fn all(panel: Panel, edits: &[Value]) -> Panel {

@@ -1,6 +1,7 @@
 //! The craft and its arithmetic, as they are known from outside.
 
 mod arrows;
+mod card_edits;
 mod card_figures;
 mod covered_scenes;
 mod cut_sheets;

@@ -2,13 +2,12 @@
 
 use std::collections::BTreeSet;
 
-use rosy_core::ask::edit::AnyEdit;
 use rosy_core::blend::{Blend, Way};
 use rosy_core::card::Card;
 use rosy_core::colour::Colour;
 use rosy_core::edges::Edges;
 use rosy_core::edit::water::about;
-use rosy_core::edit::{Has, edited};
+use rosy_core::edit::{AnyEdit, Has, edited};
 use rosy_core::evening::plan::Evening;
 use rosy_core::evening::words::said;
 use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
@@ -62,12 +61,8 @@ fn changed(panel: Panel, edits: &[Json]) -> Panel {
     let drawer = drawer();
     let has = Has { drawer: &drawer, ..Has::default() };
     edits.iter().fold(panel, |panel, edit| {
-        let made = match serde_json::from_value(edit.clone()).unwrap() {
-            AnyEdit::Blend(edit) => edited(panel, &edit, &has),
-            AnyEdit::Cover(edit) => edited(panel, &edit, &has),
-            AnyEdit::Water(edit) => edited(panel, &edit, &has),
-        };
-        made.unwrap_or_else(|refused| panic!("{edit}: {refused:?}")).panel
+        let read: AnyEdit = serde_json::from_value(edit.clone()).unwrap();
+        edited(panel, read.of_its_kind(), &has).unwrap_or_else(|refused| panic!("{edit}: {refused:?}")).panel
     })
 }
 

@@ -6,7 +6,7 @@ use rosy_core::edit::blend::Bend;
 use rosy_core::judgement::joins::Junction;
 use rosy_core::judgement::remedy::{in_sequence, suggested};
 use rosy_core::judgement::told::{ink_says, joins_say};
-use rosy_core::judgement::{Finding, Reading, Remedy, Rule};
+use rosy_core::judgement::{Finding, Owned, Reading, Remedy, Rule};
 use rosy_core::moves::{Technique, light_passes};
 use rosy_core::order::{Cost, Dirt, lay};
 use rosy_core::planned::Planned;
@@ -15,10 +15,12 @@ use rosy_core::surface::Look as Shown;
 use rosy_core::surface::Surface;
 use rosy_core::surface::brushes::shift_in_words;
 use rosy_core::{Length, Panel, Units};
+use rosy_store::{Store, StoreError};
 use serde::Serialize;
+use uuid::Uuid;
 
 use super::hills::Hills;
-use super::look::{Look, Seen, Wrong};
+use super::look::{Look, Seen, Wrong, all};
 use crate::pages::sheet::brush_work;
 use crate::picture::data_url;
 use crate::say::many;
@@ -169,16 +171,25 @@ fn per_cent(at: Length, side: Length) -> f64 {
 
 impl Look for Ground {
     type Change = Bend;
-    const WANTS_OWNED: bool = true;
+    /// What the maker has to mend with.
+    type Owned = Owned;
 
-    fn of(seen: &Seen) -> Result<Ground, Wrong> {
+    async fn owned(store: &Store, bench: Uuid) -> Result<Owned, StoreError> {
+        Ok(Owned {
+            inks: all(store, bench).await?,
+            tools: all(store, bench).await?,
+            papers: all(store, bench).await?,
+        })
+    }
+
+    fn of(seen: &Seen, owned: &Owned) -> Result<Ground, Wrong> {
         let (panel, units) = (seen.panel, seen.units);
         panel.check().map_err(Wrong::nowhere)?;
         let last = panel.scene.ground.len().checked_sub(1);
         let last = last.ok_or_else(|| Wrong::nowhere("this panel has no blend: add one"))?;
         let place = seen.how.blend.min(last);
         let reading = of_ground(panel.reading());
-        let told = Told { seen, place, hills: Hills::of(panel, place, units), reading };
+        let told = Told { seen, owned, place, hills: Hills::of(panel, place, units), reading };
         Ok(Ground {
             picture: match seen.how.damp {
                 true => seen.picture(&just_laid(panel).looked_at(Shown::Now))?,
@@ -201,6 +212,7 @@ impl Look for Ground {
 /// What is told of the ground, with one of its blends looked at.
 struct Told<'a> {
     seen: &'a Seen<'a>,
+    owned: &'a Owned,
     place: usize,
     hills: Hills,
     reading: Reading,
@@ -222,9 +234,9 @@ impl Told<'_> {
     }
 
     fn finding(&self, finding: &Finding) -> FindingNote {
-        let (panel, Seen { how, units, owned, .. }) = (self.panel(), *self.seen);
+        let (panel, Seen { how, units, .. }) = (self.panel(), *self.seen);
         let remedies = match how.settled {
-            true => Remedy::all(panel, panel.materials(), panel.reading(), finding, owned, units),
+            true => Remedy::all(panel, panel.materials(), panel.reading(), finding, self.owned, units),
             false => Vec::new(),
         };
         let (figure, exactly) = finding.how_bad(panel, units);

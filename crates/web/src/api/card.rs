@@ -6,55 +6,35 @@ use rosy_core::card::layers::Role;
 use rosy_core::card::trim::Refusal;
 use rosy_core::card::{Card, Envelope, Format, Made, Reveal, Trim, drawing, inking};
 use rosy_core::document::Document;
-use rosy_core::edges::{Edges, size};
+use rosy_core::edges::size;
+use rosy_core::edit::card::Change;
 use rosy_core::length::thickness;
 use rosy_core::place::Point;
 use rosy_core::{Length, Panel, Units};
-use rosy_store::{Kept, Store};
+use rosy_store::{Kept, Store, StoreError};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use uuid::Uuid;
 
+use super::look::{Look, Seen, Wrong, all};
 use crate::drawing::{pdf, svg};
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::files;
 use crate::files::attachment;
-use crate::picture::{data_url, for_page, is_large};
-use crate::plans::{laid, planned};
+use crate::plans::planned;
 use crate::visitor::{Caller, Read};
 use crate::workroom::Workroom;
 
 /// Letters along the longer side of a drawing on the page.
 const LETTERS: f64 = 28.0;
 
-/// A panel as it stands on the page.
-#[derive(Deserialize)]
-pub struct Asked {
-    panel: Document,
-    /// The size the piece is to have from now on; what is left out stays.
-    #[serde(default)]
-    piece: Piece,
-    /// Pixels to the inch of its picture.
-    dpi: f64,
-}
-
-/// A piece to ink.
-#[derive(Default, Deserialize)]
-struct Piece {
-    width: Option<Length>,
-    height: Option<Length>,
-}
-
 /// How its card comes out.
 #[derive(Serialize)]
-struct Look {
-    panel: Panel,
+pub struct Folded {
     /// Its card, or the one that would suit it where none is planned yet.
     card: Card,
     /// The card and its features, lengths as they are read.
     fields: Value,
-    /// The middle of the piece, on a mark.
-    middle: Point,
     picture: String,
     views: Vec<View>,
     base: String,
@@ -78,15 +58,8 @@ struct LayerNote {
     size: String,
     width: String,
     height: String,
-    /// Width and height, as documents hold them.
-    exact: Option<(Length, Length)>,
     shows: String,
-    /// What shows at each edge, as documents hold it.
-    reveal: Option<Edges<Length>>,
     window: Option<String>,
-    /// Its middle on a mark, and its width and height in millimetres.
-    middle: Option<Point>,
-    large: (f64, f64),
 }
 
 #[derive(Serialize)]
@@ -101,8 +74,6 @@ struct InkingNote {
 
 #[derive(Serialize)]
 struct TrimNote {
-    /// Where the feature stands on the finished panel, as documents hold it.
-    at: Option<Point>,
     marks: Option<String>,
     cuts: Vec<String>,
     refusal: Option<String>,
@@ -130,75 +101,51 @@ struct PieceNote {
     card: String,
 }
 
-/// `POST /api/panels/card`. Nothing is kept.
-pub async fn look(
-    caller: Caller,
-    store: web::Data<Store>,
-    room: web::Data<Workroom>,
-    Read(asked): Read<Asked>,
-) -> Result<HttpResponse, ApiProblem> {
-    let (bench, units) = (caller.visitor.bench.id, caller.visitor.units());
-    let own = store.all::<Envelope>(bench).await?.into_iter().map(|kept| kept.value);
-    let envelopes: Vec<Envelope> = own.chain(Envelope::usual()).collect();
-    let asker = caller.visitor.asker().heavy_if(is_large(asked.dpi));
-    let looked = room.done(&asker, move || {
-        let look = looked(asked, &envelopes, units)?;
-        serde_json::to_vec(&look).map_err(|error| error.to_string())
-    });
-    let look = looked.await?.map_err(|says| Problem::Refused(sentence(&says)))?;
-    Ok(HttpResponse::Ok().content_type("application/json").body(look))
-}
+impl Look for Folded {
+    type Change = Change;
+    type Owned = Vec<Envelope>;
 
-fn looked(asked: Asked, envelopes: &[Envelope], units: Units) -> Result<Look, String> {
-    let panel = planned(asked.panel).map_err(|error| error.to_string())?;
-    let Piece { width, height } = asked.piece;
-    let (width, height) = (width.unwrap_or(panel.width), height.unwrap_or(panel.height));
-    let panel = if (width, height) == (panel.width, panel.height) {
-        panel
-    } else {
-        laid(Panel::clone(&panel).resized(width, height, units).map_err(|error| error.to_string())?)
-    };
-    let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel.inked(), units));
-    let dpi = for_page(&panel, asked.dpi);
-    let picture = data_url(panel.surface(), dpi).map_err(|error| error.to_string())?;
-    let (made, post) = card.made(&panel.inked(), envelopes, units).map_err(|error| error.to_string())?;
-    let told = made.units;
-    let views = drawing::all(&card, &made, &panel.inked())
-        .iter()
-        .enumerate()
-        .map(|(n, drawn)| View {
-            name: drawn.name.clone(),
-            svg: svg::for_page(drawn, &format!("view-{n}"), LETTERS),
+    async fn owned(store: &Store, bench: Uuid) -> Result<Vec<Envelope>, StoreError> {
+        Ok(all(store, bench).await?.into_iter().chain(Envelope::usual()).collect())
+    }
+
+    fn of(seen: &Seen, envelopes: &Vec<Envelope>) -> Result<Folded, Wrong> {
+        let (panel, units) = (seen.panel, seen.units);
+        let card = panel.card.clone().unwrap_or_else(|| Card::fitting(&panel.inked(), units));
+        let (made, post) = card.made(&panel.inked(), envelopes, units).map_err(Wrong::nowhere)?;
+        let told = made.units;
+        let views = drawing::all(&card, &made, &panel.inked())
+            .iter()
+            .enumerate()
+            .map(|(n, drawn)| View {
+                name: drawn.name.clone(),
+                svg: svg::for_page(drawn, &format!("view-{n}"), LETTERS),
+            })
+            .collect();
+        let base = &made.base;
+        let base = if base.scores.is_empty() {
+            format!("One leaf, cut {}.", size(base.width, base.height, told))
+        } else {
+            made.says.first().cloned().unwrap_or_default()
+        };
+        let fields = serde_json::json!({
+            "card": card, "features": panel.features, "piece": { "width": panel.width, "height": panel.height },
+        });
+        Ok(Folded {
+            picture: seen.drawn()?,
+            fields: as_read(fields, "", units),
+            layers: layers(&card, &made, units),
+            inking: inking(&card, &made, panel, told),
+            trim: trim(&card, &made, panel, told),
+            bulk: bulk(&card, &made, panel, units),
+            says: made.says.iter().skip(usize::from(!made.base.scores.is_empty())).cloned().collect(),
+            pieces: pieces(&made, told),
+            post: post.says,
+            views,
+            base,
+            card,
         })
-        .collect();
-    let base = &made.base;
-    let base = if base.scores.is_empty() {
-        format!("One leaf, cut {}.", size(base.width, base.height, told))
-    } else {
-        made.says.first().cloned().unwrap_or_default()
-    };
-    let fields = serde_json::json!({
-        "card": card, "features": panel.features, "piece": { "width": panel.width, "height": panel.height },
-    });
-    Ok(Look {
-        fields: as_read(fields, "", units),
-        middle: Point {
-            left: panel.width.halved(units.pencil()).0,
-            top: panel.height.halved(units.pencil()).0,
-        },
-        layers: layers(&card, &made, units),
-        inking: inking(&card, &made, &panel, told),
-        trim: trim(&card, &made, &panel, told),
-        bulk: bulk(&card, &made, &panel, units),
-        says: made.says.iter().skip(usize::from(!made.base.scores.is_empty())).cloned().collect(),
-        pieces: pieces(&made, told),
-        post: post.says,
-        picture,
-        views,
-        base,
-        panel: Panel::clone(&panel),
-        card,
-    })
+    }
 }
 
 /// A document's lengths as the maker reads them, without their unit; thicknesses with it.
@@ -235,14 +182,7 @@ fn layers(card: &Card, made: &Made, units: Units) -> Vec<LayerNote> {
             size: sizes.join(", then "),
             width: shown(top.map(|top| top.place.width)),
             height: shown(top.map(|top| top.place.height)),
-            exact: top.map(|top| (top.place.width, top.place.height)),
             shows: top.map(|top| top.reveal.words(told)).unwrap_or_default(),
-            reveal: top.map(|top| top.reveal),
-            middle: top.map(|top| Point {
-                left: top.place.width.halved(units.pencil()).0,
-                top: top.place.height.halved(units.pencil()).0,
-            }),
-            large: top.map_or((0.0, 0.0), |top| (top.place.width.mm(), top.place.height.mm())),
             window: top.and_then(|top| top.window).map(|window| {
                 let (opens, frame) = (window.place, window.frame.words(told));
                 format!("opens {}, frame {frame}", size(opens.width, opens.height, told))
@@ -284,11 +224,9 @@ fn trim(card: &Card, made: &Made, panel: &Panel, units: Units) -> TrimNote {
                 )
             });
             let cuts = trimmed.cuts.iter().map(|cut| cut.says.clone()).collect();
-            let at = trimmed.marks.map(|marks| Point { left: marks.left, top: marks.top });
-            TrimNote { at, marks, cuts, refusal: None, remedies: Vec::new() }
+            TrimNote { marks, cuts, refusal: None, remedies: Vec::new() }
         }
         Err(refusal) => TrimNote {
-            at: None,
             marks: None,
             cuts: Vec::new(),
             refusal: Some(refusal.says.clone()),

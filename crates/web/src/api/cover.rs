@@ -50,8 +50,9 @@ struct ThingNote {
 
 impl Look for Things {
     type Change = Change;
+    type Owned = ();
 
-    fn of(seen: &Seen) -> Result<Things, Wrong> {
+    fn of(seen: &Seen, (): &()) -> Result<Things, Wrong> {
         let (panel, units) = (seen.panel, seen.units);
         let told = || Told::of(panel, units).render().map_err(Wrong::nowhere);
         Ok(Things {

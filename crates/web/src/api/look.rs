@@ -6,17 +6,15 @@ use std::sync::Arc;
 use actix_web::{HttpResponse, web};
 use rosy_core::document::Document;
 use rosy_core::edit::{Edit, Has, Refused, edited};
-use rosy_core::ink::{Ink, Paper, Tool};
-use rosy_core::judgement::Owned;
 use rosy_core::planned::Planned;
-use rosy_core::shape::kept::Shape;
 use rosy_core::surface::Surface;
 use rosy_core::{Panel, Units};
-use rosy_store::{Store, StoreError};
+use rosy_store::{Store, StoreError, Thing};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize, Serializer};
 use uuid::Uuid;
 
+use super::edit::AtHand;
 use crate::error::{ApiProblem, Problem, sentence};
 use crate::picture::{data_url, for_page, is_large};
 use crate::plans::{laid, planned};
@@ -59,8 +57,6 @@ pub struct Seen<'a> {
     pub panel: &'a Arc<Planned>,
     pub how: How,
     pub units: Units,
-    /// What the maker has to mend with, where a page tells of it.
-    pub owned: &'a Owned,
 }
 
 impl Seen<'_> {
@@ -78,14 +74,19 @@ impl Seen<'_> {
 pub trait Look: Serialize + Sized + 'static {
     /// What can be changed there.
     type Change: Edit + DeserializeOwned + Send + 'static;
-    /// Whether all that the maker has is wanted once the hand rests.
-    const WANTS_OWNED: bool = false;
+    /// What of the maker's is told of beside the panel, once the hand rests.
+    type Owned: Default + Send + 'static;
+
+    /// Fetches that.
+    async fn owned(_: &Store, _bench: Uuid) -> Result<Self::Owned, StoreError> {
+        Ok(Self::Owned::default())
+    }
 
     /// Looks.
     ///
     /// # Errors
     /// What is wrong with the panel.
-    fn of(seen: &Seen) -> Result<Self, Wrong>;
+    fn of(seen: &Seen, owned: &Self::Owned) -> Result<Self, Wrong>;
 }
 
 /// How it would come out.
@@ -128,6 +129,11 @@ impl From<Refused> for Wrong {
     }
 }
 
+/// All of a kind that the maker has.
+pub async fn all<T: Thing>(store: &Store, bench: Uuid) -> Result<Vec<T>, StoreError> {
+    Ok(store.all::<T>(bench).await?.into_iter().map(|kept| kept.value).collect())
+}
+
 /// Looks.
 pub async fn look<L: Look>(
     caller: Caller,
@@ -136,24 +142,11 @@ pub async fn look<L: Look>(
     Read(asked): Read<Asked<L::Change>>,
 ) -> Result<HttpResponse, ApiProblem> {
     let (bench, units) = (caller.visitor.bench.id, caller.visitor.units());
-    let shape = match asked.change.as_ref().and_then(Edit::brings) {
-        Some(id) => {
-            let id = id.parse().map_err(|_| Problem::Missing("shape"))?;
-            Some(store.one::<Shape>(bench, id).await?.value)
-        }
-        None => None,
-    };
-    let owned = if L::WANTS_OWNED && asked.how.settled {
-        owned(&store, bench).await?
-    } else if asked.change.as_ref().is_some_and(Edit::takes_ink) {
-        Owned { inks: drawer(&store, bench).await?, ..Owned::default() }
-    } else {
-        Owned::default()
-    };
+    let at_hand = AtHand::of(&store, bench, asked.change.as_ref().map(|change| change as &dyn Edit)).await?;
+    let owned = if asked.how.settled { L::owned(&store, bench).await? } else { L::Owned::default() };
     let asker = caller.visitor.asker().heavy_if(is_large(asked.how.dpi));
     let looked = room.done(&asker, move || {
-        let has = Has { drawer: &owned.inks, shape: shape.as_ref(), units };
-        let looked: Looked<L> = looked(asked, &has, &owned)?;
+        let looked: Looked<L> = looked(asked, &at_hand.has(units), &owned)?;
         serde_json::to_vec(&looked).map_err(Wrong::nowhere)
     });
     match looked.await? {
@@ -164,7 +157,7 @@ pub async fn look<L: Look>(
 }
 
 /// The panel with the change made, as far as it can be, and what is seen of it.
-fn looked<L: Look>(asked: Asked<L::Change>, has: &Has, owned: &Owned) -> Result<Looked<L>, Wrong> {
+fn looked<L: Look>(asked: Asked<L::Change>, has: &Has, owned: &L::Owned) -> Result<Looked<L>, Wrong> {
     let Asked { panel, change, mut how } = asked;
     let mut panel = planned(panel).map_err(Wrong::nowhere)?;
     let (mut label, mut says) = (String::new(), None);
@@ -173,18 +166,6 @@ fn looked<L: Look>(asked: Asked<L::Change>, has: &Has, owned: &Owned) -> Result<
         how.blend = edited.blend.unwrap_or(how.blend);
         (panel, label, says) = (laid(edited.panel), edited.label, edited.says);
     }
-    let look = L::of(&Seen { panel: &panel, how, units: has.units, owned })?;
+    let look = L::of(&Seen { panel: &panel, how, units: has.units }, owned)?;
     Ok(Looked { panel, label, says, look })
-}
-
-async fn drawer(store: &Store, bench: Uuid) -> Result<Vec<Ink>, StoreError> {
-    Ok(store.all::<Ink>(bench).await?.into_iter().map(|kept| kept.value).collect())
-}
-
-async fn owned(store: &Store, bench: Uuid) -> Result<Owned, StoreError> {
-    Ok(Owned {
-        inks: drawer(store, bench).await?,
-        tools: store.all::<Tool>(bench).await?.into_iter().map(|kept| kept.value).collect(),
-        papers: store.all::<Paper>(bench).await?.into_iter().map(|kept| kept.value).collect(),
-    })
 }

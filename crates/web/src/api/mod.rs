@@ -5,6 +5,7 @@ pub mod benches;
 pub mod blend;
 pub mod card;
 pub mod cover;
+pub mod edit;
 pub mod evenings;
 mod hills;
 pub mod inks;

@@ -68,15 +68,22 @@ pub async fn save(
     keep(
         &saving,
         Save { revision, base: base.as_ref().map(|base| &***base), panel: &panel, label: &label, mark },
+        |state| state,
     )
     .await
 }
 
-fn saving<'a>(caller: &'a Caller, store: &'a Store, room: &'a Workroom, id: Uuid) -> Saving<'a> {
+/// Where a caller's panel is saved.
+pub fn saving<'a>(caller: &'a Caller, store: &'a Store, room: &'a Workroom, id: Uuid) -> Saving<'a> {
     Saving { store, room, asker: caller.visitor.asker(), bench: caller.visitor.bench.id, id }
 }
 
-async fn keep(saving: &Saving<'_>, save: Save<'_>) -> Result<HttpResponse, ApiProblem> {
+/// Keeps a panel, and answers with what is kept then, and `told` of it.
+pub async fn keep(
+    saving: &Saving<'_>,
+    save: Save<'_>,
+    told: impl Fn(State) -> State,
+) -> Result<HttpResponse, ApiProblem> {
     let label: String = save.label.chars().filter(|c| !c.is_control()).take(120).collect();
     let before = save.base.cloned();
     match saving.keep(Save { label: &label, ..save }).await? {
@@ -84,11 +91,11 @@ async fn keep(saving: &Saving<'_>, save: Save<'_>) -> Result<HttpResponse, ApiPr
             let after = state.panel.clone();
             // It is kept, whether there is anything to say of it or not.
             let said = saving.room.done(saving.asker, move || what_changes(&before?, &after)).await.ok().flatten();
-            Ok(HttpResponse::Ok().json(State { said, ..State::from(state) }))
+            Ok(HttpResponse::Ok().json(told(State { said, ..State::from(state) })))
         }
         Saved::Merged(state) => {
             let said = Some("Another tab had changed other things on this panel: both changes are in it now.".into());
-            Ok(HttpResponse::Ok().json(State { said, ..State::from(state) }))
+            Ok(HttpResponse::Ok().json(told(State { said, ..State::from(state) })))
         }
         Saved::Beside { id, name, state } => Ok(HttpResponse::Conflict().json(json!({
             "detail": format!("Another tab had changed the same thing on this panel. Both are kept: this one is now “{name}”."),
@@ -176,7 +183,8 @@ pub async fn choose_inks(
         chosen.check().map(|()| chosen)
     });
     let panel = panel.await?;
-    keep(&saving, Save { revision, base: Some(&base), panel: &panel, label: &label, mark }).await
+    let save = Save { revision, base: Some(&base), panel: &panel, label: &label, mark };
+    keep(&saving, save, |state| state).await
 }
 
 /// `POST /api/panels/{id}/undo`: takes back the last change.

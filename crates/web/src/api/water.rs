@@ -60,8 +60,9 @@ struct GripNote {
 
 impl Look for Water {
     type Change = Change;
+    type Owned = ();
 
-    fn of(seen: &Seen) -> Result<Water, Wrong> {
+    fn of(seen: &Seen, (): &()) -> Result<Water, Wrong> {
         let (panel, settled) = (seen.panel, seen.how.settled);
         let told = || Page::of(panel, seen.units).render().map_err(Wrong::nowhere);
         Ok(Water {

@@ -42,8 +42,8 @@ struct Choices {
     formats: Vec<Choice<Format>>,
     papers: Vec<Choice<Paper>>,
     tools: Vec<Choice<Tool>>,
-    /// Shapes that can be cut through a layer, with their width and height in millimetres.
-    shapes: Vec<(Choice<Shape>, (f64, f64))>,
+    /// Shapes that can be cut through a layer, by their numbers.
+    shapes: Vec<Choice<Uuid>>,
 }
 
 /// `GET /panels/{id}/card`.
@@ -69,13 +69,9 @@ pub async fn show(
     let shapes: Vec<(Uuid, Shape)> =
         store.all::<Shape>(bench).await?.into_iter().map(|kept| (kept.id, kept.value)).collect();
     let named = shapes.iter().map(|(id, shape)| (id.to_string(), shape.name.to_string())).collect();
-    let large = |shape: Shape| {
-        let (least, most) = shape.outline().ok()?.region().bounds()?;
-        let says = shape.name.to_string();
-        Some((Choice { says, value: shape }, (most[0] - least[0], most[1] - least[1])))
-    };
+    let shape = |(value, shape): (Uuid, Shape)| Choice { says: shape.name.to_string(), value };
     let choices = Choices {
-        shapes: shapes.into_iter().filter_map(|(_, shape)| large(shape)).collect(),
+        shapes: shapes.into_iter().map(shape).collect(),
         formats: formats.into_iter().map(format).collect(),
         papers: papers
             .map(|value| Choice { says: format!("{}, {}", value.name, value.surface.words()), value })

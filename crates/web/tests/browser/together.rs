@@ -462,7 +462,7 @@ async fn renaming_renames_and_every_size_offered_has_a_card_it_fits() {
             let id = head.split("/panels/").nth(1).and_then(|rest| rest.split('/').next()).unwrap();
             let (_, _, state) = desk.send("GET", &format!("/api/panels/{id}"), &headers, "");
             let panel = serde_json::from_str::<Value>(&state).unwrap()["panel"].clone();
-            let asked = json!({ "panel": panel, "dpi": 40 }).to_string();
+            let asked = json!({ "panel": panel, "dpi": 40, "settled": true }).to_string();
             let (_, _, look) = desk.send("POST", "/api/panels/card", &headers, &asked);
             let look: Value = serde_json::from_str(&look).unwrap();
             assert!(
@@ -484,21 +484,73 @@ async fn a_change_taken_back_before_all_is_told_of_it_is_not_shown_any_more() {
     browser.go(&desk, &format!("/panels/{id}/blend")).await;
     browser.until("a remedy", "[...document.querySelectorAll('.remedy')].some((b) => b.offsetParent)").await;
     browser.until_kept().await;
-    // As soon as the change is kept, and not when its remedies have come.
+    // As soon as the change is shown, and not when its remedies have come; it is kept by then.
     browser
         .run(
-            "window.before = document.querySelector('img.picture').src; let begun = false; \
+            "window.before = document.querySelector('img.picture').src; \
              [...document.querySelectorAll('.deeds button')].find((b) => b.textContent === 'One more round').click(); \
-             const hand = setInterval(() => { const kept = document.querySelector('.status').textContent === 'kept'; \
-               begun ||= !kept; \
-               if (begun && kept) { clearInterval(hand); window.seen = document.querySelector('img.picture').src !== window.before; \
-                 document.querySelector('[data-undo]').click(); window.undone = true; } }, 4)",
+             const hand = setInterval(() => { if (document.querySelector('img.picture').src === window.before) return; \
+               clearInterval(hand); window.kept = document.querySelector('.status').textContent === 'kept'; \
+               document.querySelector('[data-undo]').click(); window.undone = true; }, 4)",
         )
         .await;
     browser.until("taken back", "window.undone").await;
-    assert_eq!(browser.run("return window.seen").await, true, "it was shown before");
+    assert_eq!(browser.run("return window.kept").await, true, "kept first, drawn second");
     browser.until("as it was", "document.querySelector('img.picture').src === window.before").await;
     browser.until_kept().await;
     assert_eq!(browser.run("return document.querySelector('img.picture').src === window.before").await, true);
+    browser.close().await;
+}
+
+/// What waits in a browser from before each change was sent as one is still made, whichever page of the panel is opened next.
+#[tokio::test(flavor = "multi_thread")]
+async fn what_waited_in_earlier_ways_is_made_by_any_page_of_the_panel() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    let id = browser.panel(&desk, "Lamp on the groyne").await;
+    browser.go(&desk, &format!("/panels/{id}/cover")).await;
+    browser.until("drawn", "document.querySelector('.sentence')").await;
+    let visit = Visit::new(&desk);
+    let headers = [("Cookie", visit.cookie.as_str()), ("X-Rosy-Token", visit.token.as_str())];
+    let state = || {
+        let (_, _, said) = desk.send("GET", &format!("/api/panels/{id}"), &headers, "");
+        serde_json::from_str::<Value>(&said).unwrap()
+    };
+    let before = state();
+    let mut named = before["panel"].clone();
+    named["name"] = "Lamp at noon".into();
+    let save = json!({
+        "address": format!("/api/panels/{id}"),
+        "body": {
+            "label": "name it", "panel": named, "base": before["panel"], "revision": before["revision"],
+            "mark": "00000000-0000-4000-8000-000000000001",
+        },
+    });
+    let bends = json!([{ "change": { "veils": { "field": 0, "by": 1 } }, "kept": true, "settled": false, "blend": 0 }]);
+    let things = json!([
+        { "change": { "nudge": { "thing": 0, "right": 2, "down": 0 } }, "kept": true, "settled": true },
+        { "change": { "remove": 1 }, "settled": true },
+    ]);
+    browser
+        .run(&format!(
+            "const bench = document.querySelector('meta[name=\"rosy-bench\"]').content;
+             const name = `rosy-veil bench ${{bench}} panel {id}`;
+             localStorage.setItem(name, JSON.stringify({save}));
+             localStorage.setItem(`${{name}} bends ${{crypto.randomUUID()}}`, JSON.stringify({bends}));
+             localStorage.setItem(`${{name}} things`, JSON.stringify({things}))"
+        ))
+        .await;
+    browser.go(&desk, &format!("/panels/{id}/sheet")).await;
+    until_kept(&browser).await;
+    let after = state();
+    let field = |state: &Value| state["panel"]["scene"]["ground"][0]["fields"][0]["veils"].as_u64();
+    let things = |state: &Value| state["panel"]["scene"]["things"].as_array().map(Vec::len);
+    assert_eq!(after["panel"]["name"], "Lamp at noon");
+    assert_eq!(field(&after), field(&before).map(|veils| veils + 1));
+    assert_ne!(after["panel"]["scene"]["things"][0]["at"], before["panel"]["scene"]["things"][0]["at"]);
+    assert_eq!(things(&after), things(&before), "what was only looked at is not kept");
+    browser
+        .until("nothing waits", "Object.keys(localStorage).every((key) => !key.includes(' panel '))")
+        .await;
     browser.close().await;
 }
