@@ -10,7 +10,7 @@ for (const way of document.querySelectorAll("[data-way]")) {
     })
     .catch((error) => {
       says.textContent = error.message;
-      says.className = "wrong";
+      says.className = "text-muddy font-semibold my-1.5";
     })
     .finally(() => way.removeAttribute("aria-busy"));
 }

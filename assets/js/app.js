@@ -175,23 +175,23 @@ for (const input of document.querySelectorAll("[data-brings]")) {
       const told = document.querySelector("[data-brought]");
       const parts = [`${inks(fresh.length)} new`, `${changed.length} changed`, `${same} the same as in the drawer`];
       told.replaceChildren(element("h2", file.name), element("p", `${parts.join(", ")}.`));
-      const list = (title, names) => names.length && told.append(element("p", `${title}: ${names.slice(0, 30).join(", ")}${names.length > 30 ? " and more" : ""}.`, "quiet"));
+      const list = (title, names) => names.length && told.append(element("p", `${title}: ${names.slice(0, 30).join(", ")}${names.length > 30 ? " and more" : ""}.`, "text-soft"));
       list("New", fresh);
       list("Changed", changed);
-      for (const note of notes) told.append(element("p", note, "hint"));
+      for (const note of notes) told.append(element("p", note, "text-soft text-small"));
       if (wrong.length) {
-        told.append(element("p", wrong.length === 1 ? "One row cannot be read:" : `${wrong.length} rows cannot be read:`, "trouble"));
+        told.append(element("p", wrong.length === 1 ? "One row cannot be read:" : `${wrong.length} rows cannot be read:`, "text-dusky font-semibold text-small"));
         const rows = element("ul", "");
         rows.append(...wrong.slice(0, 100).map((says) => element("li", says)));
         told.append(rows);
       }
-      const does = element("p", "", "layer-does");
+      const does = element("p", "", "flex flex-wrap gap-2 mt-2");
       const button = (says, query, strong) => {
         const made = Object.assign(element("button", says, strong ? "button strong" : "button"), { type: "button" });
         made.addEventListener("click", () =>
           ask("POST", `${address}?good=true&${query}`, bytes)
             .then(() => location.assign("/drawer"))
-            .catch((error) => told.append(element("p", `Nothing was read: ${error.message}`, "wrong"))),
+            .catch((error) => told.append(element("p", `Nothing was read: ${error.message}`, "text-muddy font-semibold my-1.5"))),
         );
         does.append(made);
       };

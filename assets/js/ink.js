@@ -11,7 +11,7 @@ const SVG = "http://www.w3.org/2000/svg";
 function dot(colour) {
   const svg = document.createElementNS(SVG, "svg");
   svg.setAttribute("viewBox", "0 0 24 10");
-  svg.setAttribute("class", "meeting-dot");
+  svg.setAttribute("class", "flex-none w-8 h-3.5");
   svg.setAttribute("aria-hidden", "true");
   const shape = document.createElementNS(SVG, "rect");
   for (const [name, value] of Object.entries({ width: 24, height: 10, rx: 5, fill: colour })) shape.setAttribute(name, value);

@@ -164,7 +164,7 @@ mod tests {
 
     #[derive(Debug, Deserialize)]
     #[serde(deny_unknown_fields)]
-    struct Asked {
+    struct Question {
         #[allow(dead_code, reason = "only read")]
         width: Length,
         #[allow(dead_code, reason = "only read")]
@@ -186,7 +186,7 @@ mod tests {
             ),
             ("{\"width\": \"4 in\", \"count\": 3} {}", "after the end"),
         ] {
-            let refused = read::<Asked>(document.as_bytes(), "the question").unwrap_err();
+            let refused = read::<Question>(document.as_bytes(), "the question").unwrap_err();
             assert!(refused.contains(says), "{document}: {refused}");
         }
         let inks = r##"{"inks":[{"colour":{"srgb":"#d65c90"}},{"colour":{"srgb":"pinkish"}}]}"##;

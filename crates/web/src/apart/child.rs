@@ -17,7 +17,7 @@ const STALE: u64 = 48 << 20;
 
 /// What stands before what is sent: one line of JSON.
 #[derive(Serialize, Deserialize)]
-pub struct Asked {
+pub struct Message {
     /// What is to be done.
     pub errand: Errand,
     /// How many bytes follow.
@@ -68,7 +68,7 @@ pub fn run() -> Result<(), String> {
         if asked.read_line(&mut head).map_err(|error| failed(&error))? == 0 {
             return Ok(());
         }
-        let Asked { errand, bytes } = serde_json::from_str(&head).map_err(|error| failed(&error))?;
+        let Message { errand, bytes } = serde_json::from_str(&head).map_err(|error| failed(&error))?;
         within(&errand.limits()).map_err(|error| failed(&error))?;
         let mut sent = Vec::new();
         (&mut asked).take(bytes).read_to_end(&mut sent).map_err(|error| failed(&error))?;

@@ -11,7 +11,7 @@ use std::time::{Duration, Instant};
 
 use rustix::process::Signal;
 
-use super::child::{Answered, Asked, Outcome};
+use super::child::{Answered, Message, Outcome};
 use super::errand::Errand;
 use super::limits::{Limits, TOGETHER};
 
@@ -133,7 +133,7 @@ impl Hand {
         sent: &[u8],
         wanted: &dyn Fn() -> bool,
     ) -> io::Result<(Answered, Vec<u8>)> {
-        let asked = Asked { errand: errand.clone(), bytes: sent.len() as u64 };
+        let asked = Message { errand: errand.clone(), bytes: sent.len() as u64 };
         let head = serde_json::to_string(&asked)? + "\n";
         let mut line = Patient { line: &self.line, wanted };
         line.write_all(head.as_bytes())?;

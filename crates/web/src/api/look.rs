@@ -23,7 +23,7 @@ use crate::workroom::Workroom;
 
 /// What is asked: a panel as it stands on the page, and perhaps a change to it.
 #[derive(Deserialize)]
-pub struct Asked<Change> {
+pub struct LookAsked<Change> {
     panel: Document,
     /// To be looked at and perhaps kept.
     #[serde(default = "none")]
@@ -139,7 +139,7 @@ pub async fn look<L: Look>(
     caller: Caller,
     store: web::Data<Store>,
     room: web::Data<Workroom>,
-    Read(asked): Read<Asked<L::Change>>,
+    Read(asked): Read<LookAsked<L::Change>>,
 ) -> Result<HttpResponse, ApiProblem> {
     let (bench, units) = (caller.visitor.bench.id, caller.visitor.units());
     let at_hand = AtHand::of(&store, bench, asked.change.as_ref().map(|change| change as &dyn Edit)).await?;
@@ -157,8 +157,8 @@ pub async fn look<L: Look>(
 }
 
 /// The panel with the change made, as far as it can be, and what is seen of it.
-fn looked<L: Look>(asked: Asked<L::Change>, has: &Has, owned: &L::Owned) -> Result<Looked<L>, Wrong> {
-    let Asked { panel, change, mut how } = asked;
+fn looked<L: Look>(asked: LookAsked<L::Change>, has: &Has, owned: &L::Owned) -> Result<Looked<L>, Wrong> {
+    let LookAsked { panel, change, mut how } = asked;
     let mut panel = planned(panel).map_err(Wrong::nowhere)?;
     let (mut label, mut says) = (String::new(), None);
     if let Some(change) = change {

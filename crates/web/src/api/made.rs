@@ -18,7 +18,7 @@ use crate::workroom::Workroom;
 
 /// What is asked of a picture.
 #[derive(Deserialize)]
-pub struct Asked {
+pub struct PictureAsked {
     #[serde(default = "small")]
     dpi: f64,
 }
@@ -33,7 +33,7 @@ pub async fn picture(
     store: web::Data<Store>,
     room: web::Data<Workroom>,
     id: web::Path<Uuid>,
-    asked: web::Query<Asked>,
+    asked: web::Query<PictureAsked>,
 ) -> Result<HttpResponse, ApiProblem> {
     let panel = store.one::<Made>(caller.visitor.bench.id, *id).await?.value.panel;
     let dpi = for_page(&panel, asked.dpi);
@@ -50,7 +50,7 @@ pub async fn spare(
     store: web::Data<Store>,
     room: web::Data<Workroom>,
     at: web::Path<(Uuid, u8)>,
-    asked: web::Query<Asked>,
+    asked: web::Query<PictureAsked>,
 ) -> Result<HttpResponse, ApiProblem> {
     let (id, n) = at.into_inner();
     let made = store.one::<Made>(caller.visitor.bench.id, id).await?.value;

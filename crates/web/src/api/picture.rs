@@ -17,7 +17,7 @@ use crate::workroom::Workroom;
 
 /// What is asked for beside the panel.
 #[derive(Deserialize)]
-pub struct Asked {
+pub struct PictureAsked {
     /// Pixels to the inch.
     #[serde(default = "for_print")]
     dpi: f64,
@@ -45,7 +45,7 @@ pub async fn get(
     store: web::Data<Store>,
     room: web::Data<Workroom>,
     id: web::Path<Uuid>,
-    asked: web::Query<Asked>,
+    asked: web::Query<PictureAsked>,
 ) -> Result<HttpResponse, ApiProblem> {
     let panel = store.one::<Panel>(caller.visitor.bench.id, *id).await?.value;
     let seen = drawn_from(&panel);

@@ -18,7 +18,7 @@ const SMALL: f64 = 46.0;
 
 /// What is asked.
 #[derive(Deserialize)]
-pub struct Asked {
+pub struct WishesAsked {
     panel: Document,
 }
 
@@ -36,7 +36,7 @@ pub async fn wishes(
     caller: Caller,
     store: web::Data<Store>,
     room: web::Data<Workroom>,
-    Read(asked): Read<Asked>,
+    Read(asked): Read<WishesAsked>,
 ) -> Result<HttpResponse, ApiProblem> {
     use rayon::prelude::*;
     let units = caller.visitor.units();

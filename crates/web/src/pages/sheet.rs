@@ -160,7 +160,7 @@ pub struct StepDone {
     /// The move, by its place from 0.
     #[serde(default)]
     at: usize,
-    deed: Asked,
+    deed: Handling,
     /// What is broken, by its place among the findings.
     #[serde(default)]
     nth: usize,
@@ -172,7 +172,7 @@ pub struct StepDone {
 /// What is asked for a step.
 #[derive(Clone, Copy, Deserialize)]
 #[serde(rename_all = "kebab-case")]
-enum Asked {
+enum Handling {
     Earlier,
     Later,
     Out,
@@ -196,29 +196,29 @@ pub async fn change(
     let state = store.panel(bench, *id).await?;
     let StepDone { at, deed, nth, note } = sent.form;
     let label = match deed {
-        Asked::Earlier => "do a step earlier",
-        Asked::Later => "do a step later",
-        Asked::Out => "leave a step out",
-        Asked::Dry => "dry before a step",
-        Asked::Mend => "put a step right",
-        Asked::Accept => "leave a finding as it is",
-        Asked::TakeUp => "take a finding up again",
-        Asked::Plan => "plan the steps again",
-        Asked::Noted => "take note of what had to give",
+        Handling::Earlier => "do a step earlier",
+        Handling::Later => "do a step later",
+        Handling::Out => "leave a step out",
+        Handling::Dry => "dry before a step",
+        Handling::Mend => "put a step right",
+        Handling::Accept => "leave a finding as it is",
+        Handling::TakeUp => "take a finding up again",
+        Handling::Plan => "plan the steps again",
+        Handling::Noted => "take note of what had to give",
     };
     let change = move |panel: Panel| {
         let by_hand = |deed| changed(&panel, at, deed).map_err(|error| error.to_string());
         let broken = || check(&panel).into_iter().nth(nth).ok_or_else(|| HandError::Gone.to_string());
         match deed {
-            Asked::Earlier => by_hand(Deed::Earlier),
-            Asked::Later => by_hand(Deed::Later),
-            Asked::Out => by_hand(Deed::Out),
-            Asked::Dry => by_hand(Deed::DryBefore),
-            Asked::Mend => by_hand(Deed::Mend(nth)),
-            Asked::Accept => broken()?.accept(&panel, &note).map_err(|error| error.to_string()),
-            Asked::TakeUp => Ok(broken()?.taken_up(&panel)),
-            Asked::Plan => Ok(Panel { by_hand: false, ..panel }.laid()),
-            Asked::Noted => Ok(Panel { gave: Vec::new(), ..panel }),
+            Handling::Earlier => by_hand(Deed::Earlier),
+            Handling::Later => by_hand(Deed::Later),
+            Handling::Out => by_hand(Deed::Out),
+            Handling::Dry => by_hand(Deed::DryBefore),
+            Handling::Mend => by_hand(Deed::Mend(nth)),
+            Handling::Accept => broken()?.accept(&panel, &note).map_err(|error| error.to_string()),
+            Handling::TakeUp => Ok(broken()?.taken_up(&panel)),
+            Handling::Plan => Ok(Panel { by_hand: false, ..panel }.laid()),
+            Handling::Noted => Ok(Panel { gave: Vec::new(), ..panel }),
         }
     };
     saving(&sent.visitor, &store, &room, *id).change_steps(&state, change, label).await?;
