@@ -295,10 +295,10 @@ for (const form of document.querySelectorAll("[data-counts]")) {
       field.removeAttribute("aria-invalid");
       document.querySelector("[data-replan]").hidden = false;
     } catch (error) {
-      wrong.textContent = error.away ? "Not kept yet: the program does not answer. It is tried again." : error.message;
+      wrong.textContent = error.isUnreachable ? "Not kept yet: the program does not answer. It is tried again." : error.message;
       wrong.hidden = false;
       field.setAttribute("aria-invalid", "true");
-      if (error.away) setTimeout(keep, 2500);
+      if (error.isUnreachable) setTimeout(keep, 2500);
     }
   };
   field.addEventListener("change", keep);

@@ -84,8 +84,8 @@ Alpine.data("doing", () => ({
       // What was told meanwhile is still to be sent.
       if (this.line.length === 0) this.take(view);
     } catch (error) {
-      this.away = Boolean(error.away);
-      if (!error.away) this.said = error.stale ? "Reload this page: what you told is kept in this browser." : error.message;
+      this.away = Boolean(error.isUnreachable);
+      if (!error.isUnreachable) this.said = error.stale ? "Reload this page: what you told is kept in this browser." : error.message;
       // All is refused for the sake of one: one after the other, only that one goes.
       if (error.said?.status === 422) {
         if (sent.length === 1) {

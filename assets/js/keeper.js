@@ -17,13 +17,13 @@ export async function ask(method, address, body, signal) {
   try {
     answer = await fetch(address, sent);
   } catch {
-    throw Object.assign(new Error("The program does not answer."), { away: !signal?.aborted });
+    throw Object.assign(new Error("The program does not answer."), { isUnreachable: !signal?.aborted });
   }
   const said = await answer.json().catch(() => ({}));
   if (signal?.aborted) throw new Error("It is not waited for any more.");
   if (answer.ok) return said;
   throw Object.assign(new Error(said.detail || "The program refused this."), {
-    away: answer.status >= 500 || answer.status === 408,
+    isUnreachable: answer.status >= 500 || answer.status === 408,
     stale: answer.status === 403,
     said,
   });
@@ -138,7 +138,7 @@ export function keeper(root) {
       const [state, error] = await ask("PUT", address, sent).then((state) => [state], (error) => [null, error]);
       this.busy = false;
       if (error?.stale) return this.goStale();
-      if (error?.away) {
+      if (error?.isUnreachable) {
         this.status = "not kept yet, trying again…";
         this.statusClass = "waiting";
         setTimeout(() => this.send(), RETRY_MS);

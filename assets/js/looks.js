@@ -124,7 +124,7 @@ export function looks({ address, kind, joined, repeats = [], quick = false }) {
       const [look, error] = await ask("POST", address, asked, this.ending?.signal).then((look) => [look], (error) => [null, error]);
       this.ending = null;
       if (error?.stale) return this.goStale();
-      if (error?.away) {
+      if (error?.isUnreachable) {
         if (!this.isPending()) this.status = "the picture waits for the program…";
         await new Promise((go) => setTimeout(go, RETRY_MS));
         this.wanted ??= wish;

@@ -7,7 +7,7 @@ use std::time::{Duration, Instant};
 use rosy_core::blend::{Blend, Way};
 use rosy_core::colour::Colour;
 use rosy_core::evening::{Evening, Progress, Scheduled};
-use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::ink::{Finish, Ink, Kind, Paper, Tool, ToolKind};
 use rosy_core::{Length, Panel, Units};
 
 const TIMES: usize = 5;
@@ -28,7 +28,7 @@ fn card(first: usize) -> Panel {
     let paper = Paper {
         name: "Slack Water".parse().expect("a name"),
         colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Surface::VerySmooth,
+        surface: Finish::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     };
     let tool = Tool::one("Dome".parse().expect("a name"), ToolKind::Brush);

@@ -6,7 +6,7 @@ use std::time::{Duration, Instant};
 use rosy_core::blend::{Blend, Way};
 use rosy_core::colour::{Colour, Illuminant, Lab};
 use rosy_core::ink::measured::bright_white;
-use rosy_core::ink::{Film, Ink, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::ink::{Film, Finish, Ink, Kind, Paper, Tool, ToolKind};
 use rosy_core::judgement::Reading;
 use rosy_core::moves::{Technique, WetStep, flick::Flick, mist::Mist, spray::Spray as Bottle};
 use rosy_core::order::check::check;
@@ -37,7 +37,7 @@ fn panel(kinds: [Kind; 3]) -> Panel {
     let paper = Paper {
         name: "Slack Water".parse().expect("a name"),
         colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Surface::VerySmooth,
+        surface: Finish::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     };
     let tool = Tool::one("Dome".parse().expect("a name"), ToolKind::Brush);

@@ -397,7 +397,7 @@ pub(crate) fn check_sides(width: Length, height: Length) -> Result<(), PanelErro
 #[cfg(test)]
 pub(crate) fn sample() -> Panel {
     use crate::colour::Colour;
-    use crate::ink::{Kind, Surface, ToolKind};
+    use crate::ink::{Finish, Kind, ToolKind};
     use crate::length::Units;
     let ink = |name: &str, l: f64| Ink {
         name: name.parse().unwrap(),
@@ -409,7 +409,7 @@ pub(crate) fn sample() -> Panel {
     let paper = Paper {
         name: "Slack Water".parse().unwrap(),
         colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Surface::VerySmooth,
+        surface: Finish::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     };
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);

@@ -229,7 +229,7 @@ mod tests {
     use super::*;
     use crate::blend::{Blend, Way};
     use crate::colour::Colour;
-    use crate::ink::{Ink, Kind, Paper, Powder, Surface as Face, Tool, ToolKind};
+    use crate::ink::{Finish, Ink, Kind, Paper, Powder, Tool, ToolKind};
     use crate::length::{Length, Units};
     use crate::moves::{WetStep, swipe::Swipe};
     use crate::place::Point;
@@ -249,7 +249,7 @@ mod tests {
         let paper = Paper {
             name: "Slack Water".parse().unwrap(),
             colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-            surface: Face::Watercolour,
+            surface: Finish::Watercolour,
             thickness: Length::from_tenths_mm(3),
         };
         let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);

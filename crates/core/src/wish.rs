@@ -48,10 +48,10 @@ const LESS: f64 = 0.05;
 const FAINT: u8 = 8;
 
 /// A wish: its name, what it is good for, and how it is granted.
-type Told<'a> = (&'static str, &'static str, fn(&Ground<'a>) -> Option<Panel>);
+type Wished<'a> = (&'static str, &'static str, fn(&Ground<'a>) -> Option<Panel>);
 
 /// All wishes.
-const fn wishes<'a>() -> [Told<'a>; 8] {
+const fn wishes<'a>() -> [Wished<'a>; 8] {
     [
         (
             "Sunrise in bands",
@@ -88,7 +88,7 @@ const fn wishes<'a>() -> [Told<'a>; 8] {
 pub fn offered<'a>(panel: &'a Panel, drawer: &'a [Ink], units: Units) -> Vec<Wish> {
     let bare = Panel { inks: Vec::new(), scene: Scene::default(), ..panel.clone() };
     let ground = Ground { panel, bare, drawer, units };
-    let granted = |(name, good_for, granted): Told<'a>| {
+    let granted = |(name, good_for, granted): Wished<'a>| {
         let panel = granted(&ground).filter(|panel| panel.check().is_ok())?;
         Some(Wish { name, good_for, panel })
     };

@@ -77,17 +77,17 @@ impl Store {
         Ok(())
     }
 
-    /// Puts a bench away with everything on it, or brings it back.
+    /// Removes a bench with everything on it, or brings it back.
     ///
     /// # Errors
     /// [`StoreError::Missing`] where there is none of this number, [`StoreError::Last`] where it is the only one.
-    pub async fn put_bench_away(&self, id: Uuid, away: bool) -> Result<(), StoreError> {
-        if away && self.benches().await?.iter().all(|bench| bench.id == id) {
+    pub async fn set_bench_removed(&self, id: Uuid, removed: bool) -> Result<(), StoreError> {
+        if removed && self.benches().await?.iter().all(|bench| bench.id == id) {
             return Err(StoreError::Last);
         }
         let row = bench::Entity::find_by_id(id).one(&self.db).await?.ok_or(StoreError::Missing("bench"))?;
         let mut put = row.into_active_model();
-        put.removed_at = Set(away.then(Utc::now));
+        put.removed_at = Set(removed.then(Utc::now));
         put.update(&self.db).await?;
         Ok(())
     }

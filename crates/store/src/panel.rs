@@ -119,9 +119,10 @@ impl Store {
         let db = self.at_bench(bench).await?;
         let present = row(&db, bench, id, false).await?.filter(|row| row.kind == Panel::KIND);
         let present = present.ok_or(StoreError::Missing(Panel::KIND))?;
+        // What has been made has changed the panel since.
         let again = match save.mark {
-            Some(mark) => is_made(&db, bench, mark).await?,
-            None => false,
+            Some(mark) if present.revision != save.revision => is_made(&db, bench, mark).await?,
+            _ => false,
         };
         // The body is compared as kept, so that the change can be taken back to the letter.
         let change = Change::from_kept(id, present.body.clone(), panel)?;

@@ -2,7 +2,7 @@
 
 use rosy_core::colour::Colour;
 use rosy_core::cut::{Batch, Piece, Sheet};
-use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::ink::{Finish, Ink, Kind, Paper, Tool, ToolKind};
 use rosy_core::{Length, Panel, Units};
 use rosy_store::{Bench, Change, Kept, Save, Saved, Scope, Store, StoreError};
 use sea_orm::{ConnectionTrait, Database};
@@ -29,7 +29,7 @@ fn panel() -> Panel {
     let paper = Paper {
         name: "Slack Water".parse().unwrap(),
         colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Surface::VerySmooth,
+        surface: Finish::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     };
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
@@ -393,7 +393,7 @@ async fn panels_are_copied_removed_and_brought_back() {
 #[tokio::test]
 async fn benches_are_renamed_put_away_and_brought_back() {
     let (store, bench) = store("benches").await;
-    assert!(matches!(store.put_bench_away(bench.id, true).await, Err(StoreError::Last)));
+    assert!(matches!(store.set_bench_removed(bench.id, true).await, Err(StoreError::Last)));
     store.rename_bench(bench.id, &"Flag stewards".parse().unwrap()).await.unwrap();
     let renamed = store.bench(bench.id).await.unwrap().unwrap();
     assert_eq!(
@@ -402,9 +402,9 @@ async fn benches_are_renamed_put_away_and_brought_back() {
     );
     let other = store.add_bench(&"Tea hut".parse().unwrap(), Units::Millimetres).await.unwrap();
     store.add_panel(other.id, &panel()).await.unwrap();
-    store.put_bench_away(other.id, true).await.unwrap();
+    store.set_bench_removed(other.id, true).await.unwrap();
     assert_eq!(store.bench(other.id).await.unwrap(), None);
     assert_eq!(store.removed_benches().await.unwrap().len(), 1);
-    store.put_bench_away(other.id, false).await.unwrap();
+    store.set_bench_removed(other.id, false).await.unwrap();
     assert_eq!(store.count::<Panel>(other.id).await.unwrap(), 1, "everything on it came back");
 }

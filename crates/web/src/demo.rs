@@ -6,7 +6,7 @@ use rosy_core::card::trim::Feature;
 use rosy_core::colour::Colour;
 use rosy_core::cut::Sheet;
 use rosy_core::evening::{Fault, Sitting, Told, What};
-use rosy_core::ink::{Ink, Name, Paper, Powder, Surface, Tool, ToolKind, measured::BRIGHT_WHITE};
+use rosy_core::ink::{Finish, Ink, Name, Paper, Powder, Tool, ToolKind, measured::BRIGHT_WHITE};
 use rosy_core::moves::{WetStep, flick::Flick, mist::Mist};
 use rosy_core::place::Point;
 use rosy_core::record::Made;
@@ -360,7 +360,7 @@ pub fn plain_paper() -> Paper {
     Paper {
         name,
         colour: Colour::Lab(BRIGHT_WHITE),
-        surface: Surface::VerySmooth,
+        surface: Finish::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     }
 }

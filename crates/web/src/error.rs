@@ -34,7 +34,7 @@ pub enum Problem {
     /// It is there, but this cannot be done with it; what can.
     NotAllowed(String),
     /// The database does not answer: nothing was changed.
-    Away(String),
+    Unavailable(String),
     /// Too much is asked at once.
     Busy,
     /// The program itself went wrong.
@@ -53,7 +53,7 @@ impl Problem {
             Problem::OtherName => "Rosy Veil has another address",
             Problem::Missing(_) => "Nothing is here",
             Problem::NotAllowed(_) => "This is not done here",
-            Problem::Away(_) => "The database does not answer",
+            Problem::Unavailable(_) => "The database does not answer",
             Problem::Busy => "Too much is asked at once",
             Problem::Broken => "Something in the program went wrong",
             Problem::Conflict(_) => "Something came in between",
@@ -69,14 +69,14 @@ impl Problem {
             Problem::OtherName => StatusCode::MISDIRECTED_REQUEST,
             Problem::Missing(_) => StatusCode::NOT_FOUND,
             Problem::NotAllowed(_) => StatusCode::METHOD_NOT_ALLOWED,
-            Problem::Away(_) | Problem::Busy => StatusCode::SERVICE_UNAVAILABLE,
+            Problem::Unavailable(_) | Problem::Busy => StatusCode::SERVICE_UNAVAILABLE,
             Problem::Broken => StatusCode::INTERNAL_SERVER_ERROR,
             Problem::Conflict(_) => StatusCode::CONFLICT,
         }
     }
 
     fn log(&self) {
-        if let Problem::Away(cause) = self {
+        if let Problem::Unavailable(cause) = self {
             eprintln!("rosy-veil: {cause}");
         }
     }
@@ -109,7 +109,7 @@ impl fmt::Display for Problem {
                 "There is no such {what} on this bench. It may have been removed, and undo brings it back; or it lies on another bench."
             ),
             Problem::NotAllowed(allowed) => write!(f, "What can be done at this address: {allowed}."),
-            Problem::Away(_) => f.write_str(
+            Problem::Unavailable(_) => f.write_str(
                 "Nothing was changed, and nothing is lost. Start the program again if it was stopped, then try once more.",
             ),
             Problem::Busy => f.write_str("Nothing was changed, and nothing is lost. Try again in a moment."),
@@ -126,7 +126,7 @@ impl From<StoreError> for Problem {
             StoreError::Busy => Problem::Busy,
             StoreError::Letter(place) => letter(&place),
             StoreError::Refused | StoreError::CutOff => Problem::Refused(sentence(&error.to_string())),
-            StoreError::Database(_) | StoreError::Unreadable(_) => Problem::Away(error.to_string()),
+            StoreError::Database(_) | StoreError::Unreadable(_) => Problem::Unavailable(error.to_string()),
         }
     }
 }
@@ -204,7 +204,7 @@ fn begun(problem: &Problem) -> actix_web::HttpResponseBuilder {
 
 fn as_page(problem: &Problem) -> HttpResponse {
     problem.log();
-    let again = matches!(problem, Problem::Busy | Problem::Away(_) | Problem::Stale);
+    let again = matches!(problem, Problem::Busy | Problem::Unavailable(_) | Problem::Stale);
     let page = ProblemPage { title: problem.title(), says: problem.to_string(), again };
     begun(problem)
         .content_type(ContentType::html())

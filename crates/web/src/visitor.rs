@@ -54,7 +54,7 @@ pub struct Visitor {
 impl Visitor {
     /// Opens another bench from now on.
     pub fn open(&self, bench: Uuid) -> Result<(), Problem> {
-        self.session.insert(BENCH, bench).map_err(|error| Problem::Away(error.to_string()))
+        self.session.insert(BENCH, bench).map_err(|error| Problem::Unavailable(error.to_string()))
     }
 
     async fn of(request: HttpRequest, store: Data<Store>) -> Result<Visitor, Problem> {
@@ -68,7 +68,7 @@ impl Visitor {
             Some(bench) => bench,
             None => store.benches().await?.into_iter().next().ok_or(Problem::Missing("bench"))?,
         };
-        let keep = |error: actix_session::SessionInsertError| Problem::Away(error.to_string());
+        let keep = |error: actix_session::SessionInsertError| Problem::Unavailable(error.to_string());
         if session.get::<Uuid>(BENCH).ok().flatten() != Some(bench.id) {
             session.insert(BENCH, bench.id).map_err(keep)?;
         }
@@ -104,7 +104,7 @@ impl Visitor {
     pub fn paper(&self, asked: Option<Paper>) -> Result<Paper, Problem> {
         match asked {
             Some(paper) => {
-                self.session.insert(PAPER, paper).map_err(|error| Problem::Away(error.to_string()))?;
+                self.session.insert(PAPER, paper).map_err(|error| Problem::Unavailable(error.to_string()))?;
                 Ok(paper)
             }
             None => Ok(self.session.get(PAPER).ok().flatten().unwrap_or(Paper::of(self.units()))),
@@ -183,7 +183,10 @@ impl<const MOST: usize> FromRequest for Filed<MOST> {
 type Extracting<T, E> = Pin<Box<dyn Future<Output = Result<T, E>>>>;
 
 fn store(request: &HttpRequest) -> Result<Data<Store>, Problem> {
-    request.app_data::<Data<Store>>().cloned().ok_or_else(|| Problem::Away("no store is set up".into()))
+    request
+        .app_data::<Data<Store>>()
+        .cloned()
+        .ok_or_else(|| Problem::Unavailable("no store is set up".into()))
 }
 
 impl FromRequest for Visitor {

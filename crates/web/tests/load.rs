@@ -117,6 +117,49 @@ fn drag(desk: &Desk, maker: usize, over: &AtomicBool) -> Vec<(f64, bool)> {
 
 #[tokio::test(flavor = "multi_thread")]
 #[ignore = "measures: ./rosy bench"]
+async fn a_change_kept_against_a_read() {
+    let desk = Desk::new(true).await;
+    let visit = Visit::new(&desk);
+    let headers = [("Cookie", visit.cookie.as_str()), ("X-Rosy-Token", visit.token.as_str())];
+    println!("a change kept, against a read of its panel");
+    for name in ["Ebb at six", "Lamp on the groyne", "Rain on the duckboards"] {
+        let (_, _, page) = desk.send("GET", "/", &headers, "");
+        let named = page.find(&format!(">{name}<")).expect("the panel");
+        let before = &page[..named];
+        let id = &before[before.rfind("/panels/").expect("its address") + 8..][..36];
+        let api = format!("/api/panels/{id}");
+        let timed = |method: &str, path: &str, sent: &str| {
+            let began = Instant::now();
+            let (status, _, said) = desk.send(method, path, &headers, sent);
+            assert_eq!(status, 200, "{said}");
+            (milliseconds(began), said)
+        };
+        let (mut reads, mut edits, mut looks) = (Vec::new(), Vec::new(), Vec::new());
+        for n in 0..60_i64 {
+            let (took, said) = timed("GET", &api, "");
+            reads.push(took);
+            let state: Value = serde_json::from_str(&said).unwrap();
+            let change = json!({ "veils": { "field": 0, "by": if n % 2 == 0 { 1 } else { -1 } } });
+            let edit = json!({
+                "revision": state["revision"], "mark": uuid::Uuid::now_v7(),
+                "edit": { "blend": { "blend": 0, "change": change } },
+            });
+            let (took, said) = timed("PUT", &format!("{api}/edit"), &edit.to_string());
+            edits.push(took);
+            let state: Value = serde_json::from_str(&said).unwrap();
+            let asked = json!({ "panel": state["panel"], "dpi": 110, "settled": true });
+            looks.push(timed("POST", "/api/panels/cover", &asked.to_string()).0);
+        }
+        let [(read, ..), (edit, edit_95, _), (look, ..)] = [reads, edits, looks].map(spread);
+        println!(
+            "  {name}: read {read:.1} ms; change kept p50 {edit:.1} ({:.1}×), p95 {edit_95:.1}; its picture after it {look:.0}",
+            edit / read
+        );
+    }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+#[ignore = "measures: ./rosy bench"]
 async fn benches_that_grow() {
     println!("benches that grow: a page in ms, first and again, and its size");
     for many in [10, 1_000, 10_000] {

@@ -147,6 +147,16 @@ impl Overprint {
     ///
     /// # Errors
     /// An [`AskError`] naming the film by its place.
+    ///
+    /// ```
+    /// # use rosy_core::ask::blends::Overprint;
+    /// let nothing: Overprint = serde_json::from_str(r#"{ "films": [] }"#)?;
+    /// let rose: Overprint = serde_json::from_str(r##"{ "films": [{ "colour": { "srgb": "#d65c90" } }] }"##)?;
+    /// assert!(rose.answer()?.lab.difference(nothing.answer()?.lab) > 30.0);
+    /// let more = r##"{ "films": [{ "colour": { "srgb": "#d65c90" }, "amount": -1 }] }"##;
+    /// assert!(serde_json::from_str::<Overprint>(more)?.answer().is_err());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn answer(&self) -> Result<OverprintSeen, AskError> {
         let light = self.illuminant;
         let card = card(self.paper, light)?;

@@ -14,7 +14,7 @@ use crate::colour::Colour;
 use crate::cut::Piece;
 use crate::edges::Edges;
 use crate::ink::drawer::CARD_LB;
-use crate::ink::{Name, Paper, Surface, measured::BRIGHT_WHITE};
+use crate::ink::{Finish, Name, Paper, measured::BRIGHT_WHITE};
 use crate::length::{Length, Units};
 use crate::place::Point;
 
@@ -128,7 +128,7 @@ impl CardAsked {
         let paper = self.paper.clone().unwrap_or_else(|| {
             let thickness = CARD_LB[0].1;
             let name = "White card".parse().expect("a name of ten letters");
-            Paper { name, colour, surface: Surface::default(), thickness }
+            Paper { name, colour, surface: Finish::default(), thickness }
         });
         bulk::check_all(&paper, &self.layers, self.die_cut.as_ref())?;
         let base = format.base();
@@ -238,7 +238,7 @@ impl TrimAsked {
                 }
             }
         }
-        let asked = trim::Asked {
+        let asked = trim::Trimming {
             piece: (piece.width, piece.height),
             finished: (finished.width, finished.height),
             feature: self.feature.map(|feature| (feature, self.at)),

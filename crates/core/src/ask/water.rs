@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::colour::Colour;
 use crate::ink::measured::BRIGHT_WHITE;
-use crate::ink::{DrawerError, Film, Ink, Paper, Surface};
+use crate::ink::{DrawerError, Film, Finish, Ink, Paper};
 use crate::length::Length;
 use crate::panel::SIDES;
 use crate::picture::file::{Pace, png};
@@ -282,7 +282,7 @@ fn white() -> Paper {
     Paper {
         name: "White watercolour card".parse().expect("a name"),
         colour: Colour::Lab(BRIGHT_WHITE),
-        surface: Surface::Watercolour,
+        surface: Finish::Watercolour,
         thickness: Length::from_tenths_mm(3),
     }
 }

@@ -237,7 +237,7 @@ impl Card {
         self.tape.check(placed.place)?;
         let piece = (panel.width, panel.height);
         let feature = self.feature(panel)?;
-        let trimmed = trim::trim(&trim::Asked { piece, finished: (width, height), feature }, units);
+        let trimmed = trim::trim(&trim::Trimming { piece, finished: (width, height), feature }, units);
         let waste = trimmed.as_ref().map_or(Edges::default(), |trimmed| trimmed.waste);
         let base = self.format.base();
         let build = Build::of(self.format.fold.leaves(), &self.paper, &stacked, self.die_cut.as_ref());

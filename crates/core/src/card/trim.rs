@@ -112,7 +112,7 @@ pub struct Refusal {
 
 /// What is to be trimmed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Asked {
+pub struct Trimming {
     /// The piece that was inked: width and height.
     pub piece: (Length, Length),
     /// The finished width and height.
@@ -126,7 +126,7 @@ pub struct Asked {
 ///
 /// # Errors
 /// A [`Refusal`] where a cut would fall beside the piece.
-pub fn trim(asked: &Asked, units: Units) -> Result<Trimmed, Box<Refusal>> {
+pub fn trim(asked: &Trimming, units: Units) -> Result<Trimmed, Box<Refusal>> {
     let mark = units.finest();
     let mut begins = [Length::ZERO; 2];
     let mut fits = true;
@@ -165,7 +165,7 @@ fn wanted(at: Option<Point>, finished: Length, axis: Axis, mark: Length) -> Leng
 
 /// The longer side first, so that a narrow strip is never cut from a narrow piece; of two edges the
 /// one with more to lose first, its neighbour then measured from the fresh cut.
-fn cuts(asked: &Asked, window: Place, waste: Edges<Length>, units: Units) -> Vec<Cut> {
+fn cuts(asked: &Trimming, window: Place, waste: Edges<Length>, units: Units) -> Vec<Cut> {
     let mut axes = Axis::BOTH;
     if asked.piece.1 > asked.piece.0 {
         // The long edges run down: they are the left and right ones, and come first either way.
@@ -205,7 +205,7 @@ fn capital(word: &str) -> String {
     first.to_uppercase() + rest
 }
 
-impl Asked {
+impl Trimming {
     fn along(&self, axis: Axis) -> (Length, Length) {
         axis.of((self.piece.0, self.finished.0), (self.piece.1, self.finished.1))
     }

@@ -61,6 +61,14 @@ impl Lab {
     }
 
     /// The CIEDE2000 difference: about 1 is just seen, 2 to 5 is seen at a glance.
+    ///
+    /// ```
+    /// # use rosy_core::colour::Lab;
+    /// // The first pair of the published test data of Sharma, Wu and Dalal (2005).
+    /// let (one, other) = (Lab::from([50.0, 2.6772, -79.7751]), Lab::from([50.0, 0.0, -82.7485]));
+    /// assert!((one.difference(other) - 2.0425).abs() < 5e-5);
+    /// assert_eq!(one.difference(one), 0.0);
+    /// ```
     pub fn difference(self, other: Lab) -> f64 {
         let of = |lab: Lab| palette::Lab::<D65, f64>::new(lab.l, lab.a, lab.b);
         of(self).difference(of(other))

@@ -187,6 +187,21 @@ impl SheetAsked {
     ///
     /// # Errors
     /// A [`CutError`] with the remedy.
+    ///
+    /// ```
+    /// # use rosy_core::cut::SheetAsked;
+    /// let two_on_each = r#"{
+    ///     "pieces": [{ "name": "Base", "width": "8 1/2 in", "height": "5 1/2 in", "count": 7 }],
+    ///     "sheets": [{ "name": "Letter", "width": "8 1/2 in", "height": "11 in", "count": 6 }]
+    /// }"#;
+    /// let asked: SheetAsked = serde_json::from_str(two_on_each)?;
+    /// let plan = asked.answer()?;
+    /// assert_eq!((plan.full_sheets, plan.exact), (4, true));
+    /// // What no sheet holds is refused.
+    /// let long: SheetAsked = serde_json::from_str(&two_on_each.replace("5 1/2", "12"))?;
+    /// assert!(long.answer().is_err());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn answer(&self) -> Result<Plan, CutError> {
         self.check()?;
         let job = Job::of(&self.pieces, &self.sheets);

@@ -124,6 +124,18 @@ impl Edge {
             Edge::Ends => &mut field.ends,
         }
     }
+
+    /// Puts it somewhere. Those on either side of it make way, so that all of them can be written in any order.
+    fn put(self, field: &mut Field, at: Length) {
+        for other in Edge::ALL {
+            let of = other.of(field);
+            *of = match other.cmp(&self) {
+                Ordering::Less => at.min(*of),
+                Ordering::Equal => at,
+                Ordering::Greater => at.max(*of),
+            };
+        }
+    }
 }
 
 /// Where one of them is moved to.
@@ -231,17 +243,8 @@ impl Change {
             }
             Change::Write { field, edge, ref text } => {
                 let mut fields = blend.fields.clone();
-                let hill = fields.get_mut(field).ok_or(GONE)?;
                 let at = text.parse_in(units).map_err(|error| error.to_string())?;
-                // Those on either side of it make way, so that all of them can be written in any order.
-                for other in Edge::ALL {
-                    let of = other.of(hill);
-                    *of = match other.cmp(&edge) {
-                        Ordering::Less => at.min(*of),
-                        Ordering::Equal => at,
-                        Ordering::Greater => at.max(*of),
-                    };
-                }
+                edge.put(fields.get_mut(field).ok_or(GONE)?, at);
                 Ok((panel.with_blend(place, Blend { fields, ..blend }), place))
             }
             Change::Veils { field, by } => {

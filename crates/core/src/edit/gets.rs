@@ -6,7 +6,7 @@ use crate::blend::grip::Measure;
 use crate::blend::{Blend, Way};
 use crate::colour::{Illuminant, Lab};
 use crate::ink::{Ink, Kind, named};
-use crate::judgement::Seen;
+use crate::judgement::Sight;
 use crate::length::{Length, ParseIn, Units};
 use crate::panel::Panel;
 use crate::place::Extent;
@@ -393,7 +393,7 @@ fn beside(panel: &Panel, thing: &Thing) -> Vec<(f64, f64)> {
 /// The ink that shows most plainly where a thing stands, but for those it has: of the panel's own, or else of the drawer.
 pub(super) fn plainest(panel: &Panel, thing: &Thing, has: &[usize], drawer: &[Ink]) -> Option<Ink> {
     let surface = panel.surface();
-    let seen = Seen::of(&surface);
+    let seen = Sight::of(&surface);
     let mut round: Vec<Lab> = beside(panel, thing).into_iter().filter_map(|(x, y)| seen.lab(x, y)).collect();
     if round.is_empty() {
         round.push(panel.paper.reflectance().lab(Illuminant::D65));

@@ -124,6 +124,20 @@ pub struct Refused {
 ///
 /// # Errors
 /// Where it cannot be made, or makes what cannot be laid.
+///
+/// ```
+/// # use rosy_core::edit::{AnyEdit, Has, edited};
+/// # let text = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/version_1/ebb_down.json"));
+/// let panel: rosy_core::Panel = serde_json::from_str(text)?;
+/// let read = |edit: &str| serde_json::from_str::<AnyEdit>(edit);
+/// let more = read(r#"{ "blend": { "blend": 0, "change": { "veils": { "field": 0, "by": 1 } } } }"#)?;
+/// let made = edited(panel.clone(), more.of_its_kind(), &Has::default()).unwrap();
+/// assert_eq!(made.panel.scene.ground[0].fields[0].veils, panel.scene.ground[0].fields[0].veils + 1);
+/// // What cannot be is told by its field.
+/// let over = read(r#"{ "card": { "set": { "at": "card.over", "to": "wide" } } }"#)?;
+/// assert_eq!(edited(panel, over.of_its_kind(), &Has::default()).unwrap_err().field, "card.over");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 pub fn edited(panel: Panel, edit: &dyn Edit, has: &Has) -> Result<Edited, Refused> {
     let label = edit.label(&panel, has);
     let before = panel.clone();

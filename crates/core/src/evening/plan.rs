@@ -107,6 +107,18 @@ impl Evening {
     }
 
     /// Plans it.
+    ///
+    /// ```
+    /// # use rosy_core::evening::Evening;
+    /// # let text = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/version_1/ebb_down.json"));
+    /// let panel: rosy_core::Panel = serde_json::from_str(text)?;
+    /// let two = Evening::of(vec![panel.clone(), panel], false).scheduled();
+    /// // One pair of hands: no step begins before the one before it has ended, and none of it is quicker than can be.
+    /// assert!(two.steps.windows(2).all(|pair| pair[0].ends <= pair[1].begins));
+    /// assert!(two.done.iter().flatten().max() >= Some(&two.bounds.0));
+    /// assert!(Evening::of(Vec::new(), false).scheduled().steps.is_empty());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn scheduled(&self) -> Scheduled {
         let (chains, desk) = self.chains();
         let all: Vec<usize> = (0..chains.len()).collect();

@@ -198,7 +198,7 @@ const WHITE_WITHIN: f64 = 8.0;
 /// How a card takes ink.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
-pub enum Surface {
+pub enum Finish {
     /// Very smooth and heavy: blends easily and evenly.
     #[default]
     VerySmooth,
@@ -210,58 +210,58 @@ pub enum Surface {
     MixedMedia,
 }
 
-impl Surface {
+impl Finish {
     /// Every surface.
-    pub const ALL: [Surface; 4] =
-        [Surface::VerySmooth, Surface::Ordinary, Surface::Watercolour, Surface::MixedMedia];
+    pub const ALL: [Finish; 4] =
+        [Finish::VerySmooth, Finish::Ordinary, Finish::Watercolour, Finish::MixedMedia];
 
     /// The words for it.
     pub const fn words(self) -> &'static str {
         match self {
-            Surface::VerySmooth => "very smooth",
-            Surface::Ordinary => "ordinary",
-            Surface::Watercolour => "watercolour",
-            Surface::MixedMedia => "mixed media",
+            Finish::VerySmooth => "very smooth",
+            Finish::Ordinary => "ordinary",
+            Finish::Watercolour => "watercolour",
+            Finish::MixedMedia => "mixed media",
         }
     }
 
     /// Factor on a veil's unevenness, against very smooth card (chosen).
     pub const fn unevenness(self) -> f64 {
         match self {
-            Surface::VerySmooth => 1.0,
-            Surface::Ordinary => 1.9,
-            Surface::Watercolour => 1.35,
-            Surface::MixedMedia => 1.25,
+            Finish::VerySmooth => 1.0,
+            Finish::Ordinary => 1.9,
+            Finish::Watercolour => 1.35,
+            Finish::MixedMedia => 1.25,
         }
     }
 
     /// How far the card's tooth lightens and darkens the ink, as a share (chosen).
     pub const fn tooth(self) -> f64 {
         match self {
-            Surface::VerySmooth => 0.018,
-            Surface::Ordinary => 0.030,
-            Surface::Watercolour => 0.055,
-            Surface::MixedMedia => 0.042,
+            Finish::VerySmooth => 0.018,
+            Finish::Ordinary => 0.030,
+            Finish::Watercolour => 0.055,
+            Finish::MixedMedia => 0.042,
         }
     }
 
     /// Light passes of all inks together that it holds before it pills or stops taking up (chosen).
     pub const fn holds(self) -> u32 {
         match self {
-            Surface::VerySmooth => 16,
-            Surface::Ordinary => 11,
-            Surface::Watercolour => 18,
-            Surface::MixedMedia => 18,
+            Finish::VerySmooth => 16,
+            Finish::Ordinary => 11,
+            Finish::Watercolour => 18,
+            Finish::MixedMedia => 18,
         }
     }
 
     /// Pumps of mist that it drinks before it buckles and pills (chosen).
     pub const fn drinks(self) -> f64 {
         match self {
-            Surface::VerySmooth => 4.0,
-            Surface::Ordinary => 3.0,
-            Surface::Watercolour => 12.0,
-            Surface::MixedMedia => 9.0,
+            Finish::VerySmooth => 4.0,
+            Finish::Ordinary => 3.0,
+            Finish::Watercolour => 12.0,
+            Finish::MixedMedia => 9.0,
         }
     }
 }
@@ -276,7 +276,7 @@ pub struct Paper {
     pub colour: Colour,
     /// How it takes ink.
     #[serde(default)]
-    pub surface: Surface,
+    pub surface: Finish,
     /// Thickness of one sheet.
     #[serde(with = "crate::length::thickness")]
     #[schemars(with = "Length")]

@@ -26,7 +26,7 @@ pub mod powder;
 pub mod stack;
 pub mod tool;
 
-pub use drawer::{DrawerError, Ink, Name, Paper, Surface, named};
+pub use drawer::{DrawerError, Finish, Ink, Name, Paper, named};
 pub use family::Family;
 pub use film::Film;
 pub use kind::Kind;

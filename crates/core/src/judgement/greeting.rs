@@ -4,7 +4,7 @@
 //! nothing in front would hide it, the tenth part of the ground beneath that stands out from it least decides: a word is
 //! lost by its faintest letter. Contrast goes by light, as for all reading (WCAG 2).
 
-use super::seen::Seen;
+use super::sight::Sight;
 use crate::colour::{Illuminant, Lab};
 use crate::ink::{Powder, Stack};
 use crate::length::{Length, Units};
@@ -163,7 +163,7 @@ impl Ground {
         let surface = panel.surface();
         let (width, height) = surface.materials.size_mm();
         let (columns, rows) = ((width / STEP) as usize, (height / STEP) as usize);
-        let (seen, card) = (Seen::of(&surface), bare(panel));
+        let (seen, card) = (Sight::of(&surface), bare(panel));
         let labs = (0..columns * rows).map(|n| {
             let (x, y) = ((n % columns) as f64 * STEP + 0.5 * STEP, (n / columns) as f64 * STEP + 0.5 * STEP);
             seen.lab(x, y).unwrap_or(card)

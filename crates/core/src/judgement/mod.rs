@@ -3,7 +3,7 @@
 //! | file | question |
 //! |---|---|
 //! | `view` | what is judged by itself? |
-//! | [`seen`] | which colour is seen at a place, whatever masks and water have done there? |
+//! | [`sight`] | which colour is seen at a place, whatever masks and water have done there? |
 //! | [`survey`] | what lies and shows at each place? |
 //! | [`joins`] | how does each ink and each join come out? |
 //! | [`finding`] | what will go wrong, and where? |
@@ -38,7 +38,7 @@ pub mod joins;
 pub mod muddied;
 pub mod reading;
 pub mod remedy;
-pub mod seen;
+pub mod sight;
 pub mod standing_out;
 pub mod survey;
 pub mod told;
@@ -50,4 +50,4 @@ pub use finding::{Finding, Rule};
 pub use muddied::{Muddied, cleared, muddied};
 pub use reading::Reading;
 pub use remedy::{Owned, Remedy};
-pub use seen::Seen;
+pub use sight::Sight;

@@ -36,6 +36,18 @@ pub struct Reading {
 
 impl Reading {
     /// Reads the panel as its moves leave it.
+    ///
+    /// ```
+    /// # use rosy_core::judgement::Reading;
+    /// # let text = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/version_1/strings_corner.json"));
+    /// let panel: rosy_core::Panel = serde_json::from_str(text)?;
+    /// let reading = Reading::of(&panel);
+    /// assert_eq!(reading.inks.len(), panel.inks.len());
+    /// // Bare card has nothing that could go wrong.
+    /// let bare = rosy_core::Panel { moves: Vec::new(), ..panel };
+    /// assert!(Reading::of(&bare).trouble() <= reading.trouble());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn of(panel: &Panel) -> Reading {
         Reading::with(panel, panel.materials())
     }

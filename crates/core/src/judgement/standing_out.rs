@@ -5,7 +5,7 @@
 
 use super::finding::{Finding, Rule};
 use super::greeting::needed;
-use super::seen::Seen;
+use super::sight::Sight;
 use crate::colour::Lab;
 use crate::length::Length;
 use crate::panel::Panel;
@@ -30,11 +30,11 @@ pub(super) fn faint(panel: &Panel, surface: &Surface) -> Vec<Finding> {
         !thing.fades_out() && !thing.lends() && (thing.is_inked() || !thing.is_raised())
     };
     let things = things.filter(|(on, _)| is_there(*on));
-    let seen = Seen::of(surface);
+    let seen = Sight::of(surface);
     things.filter_map(|(on, masked)| told(panel, (surface, &seen), on, &masked.inside)).collect()
 }
 
-fn told(panel: &Panel, (surface, seen): (&Surface, &Seen), on: usize, inside: &Region) -> Option<Finding> {
+fn told(panel: &Panel, (surface, seen): (&Surface, &Sight), on: usize, inside: &Region) -> Option<Finding> {
     let pairs = across((surface, seen), on, inside);
     let (inner, outer) = middle(&pairs)?;
     let (thing, shift) = (&panel.scene.things[on], inner.difference(outer));
@@ -70,7 +70,7 @@ fn told(panel: &Panel, (surface, seen): (&Surface, &Seen), on: usize, inside: &R
 }
 
 /// Colours just inside and just outside along the edge of a thing, wherever it is seen.
-fn across((surface, seen): (&Surface, &Seen), on: usize, inside: &Region) -> Vec<(Lab, Lab)> {
+fn across((surface, seen): (&Surface, &Sight), on: usize, inside: &Region) -> Vec<(Lab, Lab)> {
     let masks = &surface.materials.masks;
     let lab = |x: f64, y: f64, is_inside: bool| {
         let plot = masks.plot_at(x, y).filter(|plot| plot.is_inked())?;

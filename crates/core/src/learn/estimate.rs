@@ -47,6 +47,17 @@ pub struct Estimate {
 
 impl Estimate {
     /// From what is known beforehand, and logs in seconds; logs that are no times are left out.
+    ///
+    /// ```
+    /// # use rosy_core::learn::{Estimate, Figure};
+    /// let guide = Figure::DyeDries.guide();
+    /// // Nothing logged leaves what the guide gives; a maker whose card dries in half that moves it there.
+    /// let before = Estimate::of(Figure::DyeDries.prior(), &[]);
+    /// let after = Estimate::of(Figure::DyeDries.prior(), &[guide / 2.0; 12]);
+    /// assert!(before.least < guide && guide < before.most);
+    /// assert!(after.least < guide / 2.0 && after.most < guide);
+    /// assert_eq!(Estimate::of(Figure::DyeDries.prior(), &[f64::NAN, -3.0]), before);
+    /// ```
     pub fn of(prior: Prior, logs: &[f64]) -> Estimate {
         let known: Vec<(usize, f64)> = logs
             .iter()

@@ -17,7 +17,7 @@ use super::{
     print::Print, raise::Raise, spray::Spray, spread::Spread, stamp::Stamp, sticky::Sticky, swipe::Swipe,
     take::Take, tape::Tape, wipe::Wipe,
 };
-use crate::ink::{Ink, Surface as Card};
+use crate::ink::{Finish, Ink};
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::place::{Point, Resized};
@@ -97,7 +97,7 @@ macro_rules! techniques {
             fn dries(&self) -> bool {
                 match self { $(Move::$name(it) => it.dries(),)+ }
             }
-            fn in_goes(&self, card: Card) -> Vec<Move> {
+            fn in_goes(&self, card: Finish) -> Vec<Move> {
                 match self { $(Move::$name(it) => it.in_goes(card).into_iter().map(Move::$name).collect(),)+ }
             }
             fn mask(&self) -> Option<Mask> {

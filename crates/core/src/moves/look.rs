@@ -7,7 +7,7 @@ use super::technique::{Technique, Words};
 use crate::colour::Illuminant;
 use crate::ink::{Kind, Name};
 use crate::length::Units;
-use crate::surface::{Look as Seen, Surface, lattice::most_of};
+use crate::surface::{Moment, Surface, lattice::most_of};
 
 /// A pause to judge the panel as it will be when dry.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -35,14 +35,14 @@ impl Technique for Look {
 /// The ink whose own film, as strong as it lies anywhere, dries to the lightest difference in L*, where it can be seen.
 fn dries_most(surface: &Surface) -> Option<(&Name, f64)> {
     let materials = &surface.materials;
-    let lightness = |ink: usize, look: Seen| {
+    let lightness = |ink: usize, look: Moment| {
         let amount = most_of(surface, ink) / materials.full_veils(ink);
         let mut stack = crate::ink::Stack::on(&materials.card);
-        let films = if look == Seen::Dry { &materials.films } else { &materials.wet_films };
+        let films = if look == Moment::Dry { &materials.films } else { &materials.wet_films };
         stack.lay(ink, &films[ink], amount);
         stack.lab(Illuminant::D65).l
     };
-    let lighter = |ink: usize| lightness(ink, Seen::Dry) - lightness(ink, Seen::Now);
+    let lighter = |ink: usize| lightness(ink, Moment::Dry) - lightness(ink, Moment::Now);
     let drying = surface.inks().into_iter().map(|ink| (&materials.inks[ink].name, lighter(ink)));
     drying.filter(|(_, lighter)| *lighter >= 1.0).max_by(|a, b| a.1.total_cmp(&b.1))
 }

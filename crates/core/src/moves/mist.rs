@@ -9,7 +9,7 @@ use super::step::{Begun, Offer, Step, scaled};
 use super::technique::{Technique, Words};
 use super::telling::{About, Telling, times};
 use super::wetting;
-use crate::ink::Surface as Card;
+use crate::ink::Finish;
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::surface::{Masks, Materials, Surface, Wet};
@@ -104,7 +104,7 @@ impl Technique for Mist {
         true
     }
 
-    fn in_goes(&self, card: Card) -> Vec<Mist> {
+    fn in_goes(&self, card: Finish) -> Vec<Mist> {
         let goes = wetting::goes(self.pumps, card, |pumps| Mist { pumps }.load());
         goes.into_iter().map(|pumps| Mist { pumps }).collect()
     }

@@ -8,7 +8,7 @@ use super::technique::{Technique, Words};
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::surface::{Materials, Surface};
-use crate::water::bench::{Deed, MOST_MISTS};
+use crate::water::bench::{Doing, MOST_MISTS};
 
 /// Mist over the mat.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -29,7 +29,7 @@ impl Technique for MistMat {
     }
 
     fn act(&self, surface: &mut Surface) {
-        surface.mat.deeds.push(Deed::Mist(self.pumps));
+        surface.mat.deeds.push(Doing::Mist(self.pumps));
     }
 
     fn paced(&self, _: &Materials) -> Option<(Figure, f64)> {
@@ -41,7 +41,7 @@ impl Technique for MistMat {
     }
 
     fn words(&self, surface: &Surface, _: Units) -> Words {
-        let again = surface.mat.deeds.iter().any(|deed| matches!(deed, Deed::Mist(_)));
+        let again = surface.mat.deeds.iter().any(|deed| matches!(deed, Doing::Mist(_)));
         let title = if again { "Mist the mat again" } else { "Mist the mat" };
         let how = format!(
             "{} from above, a hand and a half away, until the ink stands in beads. The card stays clear of it.",

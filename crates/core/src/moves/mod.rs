@@ -5,6 +5,17 @@
 //! [`list`]. Nothing else knows techniques by name but the planner that lays them; picture, judgements, run sheet and pages
 //! read what the surface has become and what the technique itself answers.
 //!
+//! ```
+//! # use rosy_core::moves::surface_after;
+//! # let text = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/version_1/ebb_down.json"));
+//! let panel: rosy_core::Panel = serde_json::from_str(text)?;
+//! // A panel is what its moves make of bare card, one after the other; before the first there is no ink on it.
+//! let after = |count: usize| surface_after(panel.materials(), &panel.moves[..count]).coats.len();
+//! assert_eq!(after(0), 0);
+//! assert!((1..panel.moves.len()).all(|count| after(count - 1) <= after(count)));
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+//!
 //! | file | technique |
 //! |---|---|
 //! | [`technique`] | what every technique answers |

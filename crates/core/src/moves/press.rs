@@ -9,7 +9,7 @@ use super::wetting;
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::surface::{Masks, Materials, Surface, Wet};
-use crate::water::bench::{Deed, Told};
+use crate::water::bench::{Doing, Doings};
 use crate::water::effect::Where;
 use crate::water::{Effect, Movement};
 
@@ -27,16 +27,16 @@ pub struct Press {
 
 impl Press {
     /// The mat once it is done.
-    fn told(&self, surface: &Surface) -> Told {
+    fn told(&self, surface: &Surface) -> Doings {
         let mut told = surface.mat.clone();
         let card = usize::from(self.spare.unwrap_or(0));
         // A spare card has dried by the time it is pressed again.
         if card > 0 {
-            told.deeds.push(Deed::Dry(card));
+            told.deeds.push(Doing::Dry(card));
         } else if !surface.is_damp() {
-            told.deeds.push(Deed::Dry(0));
+            told.deeds.push(Doing::Dry(0));
         }
-        told.deeds.push(Deed::Press(card, self.movement));
+        told.deeds.push(Doing::Press(card, self.movement));
         told
     }
 
@@ -50,7 +50,7 @@ impl Press {
 /// A layer that presses on a mat have left on the card.
 #[derive(Clone, Debug, PartialEq, Eq, Hash)]
 struct Pressed {
-    told: Told,
+    told: Doings,
     layer: usize,
 }
 
@@ -95,7 +95,7 @@ impl Technique for Press {
     }
 
     fn unmet(&self, surface: &Surface) -> Vec<Unmet> {
-        let mists = surface.mat.deeds.iter().any(|deed| matches!(deed, Deed::Mist(_)));
+        let mists = surface.mat.deeds.iter().any(|deed| matches!(deed, Doing::Mist(_)));
         if surface.mat.inks.is_empty() || !mists {
             let (says, mend) = if surface.mat.inks.is_empty() {
                 ("There is no ink on the mat: nothing comes off it. Leave this out.", Mend::LeaveOut)

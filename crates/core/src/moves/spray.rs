@@ -9,7 +9,7 @@ use super::step::{Begun, Offer, Step, scaled};
 use super::technique::{Technique, Words};
 use super::telling::{About, Telling, times};
 use super::wetting;
-use crate::ink::Surface as Card;
+use crate::ink::Finish;
 use crate::learn::Figure;
 use crate::length::{Length, Units};
 use crate::place::{Point, Resized};
@@ -209,7 +209,7 @@ impl Technique for Spray {
         true
     }
 
-    fn in_goes(&self, card: Card) -> Vec<Spray> {
+    fn in_goes(&self, card: Finish) -> Vec<Spray> {
         let of = |pumps: u8| water::Spray { pumps, ..self.0 };
         let goes = wetting::goes(self.0.pumps, card, |pumps| Spray(of(pumps)).load());
         goes.into_iter().map(|pumps| Spray(of(pumps))).collect()

@@ -294,7 +294,7 @@ mod tests {
     use super::*;
     use crate::colour::Colour;
     use crate::edges::Border;
-    use crate::ink::{Paper, Surface as Face, Tool, ToolKind};
+    use crate::ink::{Finish, Paper, Tool, ToolKind};
     use crate::place::Point;
     use crate::shape::kept::Figure as Drawing;
     use crate::shape::{Drawn, Shape, family};
@@ -317,7 +317,7 @@ mod tests {
         let paper = Paper {
             name: "Slack Water".parse().unwrap(),
             colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-            surface: Face::VerySmooth,
+            surface: Finish::VerySmooth,
             thickness: Length::from_tenths_mm(3),
         };
         let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);

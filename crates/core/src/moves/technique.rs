@@ -3,7 +3,7 @@
 use super::Move;
 use super::laying::Laying;
 use super::rules::{Stage, Unmet};
-use crate::ink::{Ink, Surface as Card};
+use crate::ink::{Finish, Ink};
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::surface::{Mask, Materials, Surface};
@@ -143,7 +143,7 @@ pub trait Technique {
     }
 
     /// The same in as many goes as a card takes water, to be dried between.
-    fn in_goes(&self, card: Card) -> Vec<Self>
+    fn in_goes(&self, card: Finish) -> Vec<Self>
     where
         Self: Sized + Clone,
     {

@@ -2,7 +2,7 @@
 
 use super::rules::{Breach, Mend, Unmet};
 use super::unset;
-use crate::ink::{Kind, Surface as Card};
+use crate::ink::{Finish, Kind};
 use crate::surface::{Mask, Part, Surface, Wet};
 
 /// Pumps of mist that stand on a surface, about.
@@ -11,7 +11,7 @@ pub fn standing(surface: &Surface) -> f64 {
 }
 
 /// Pumps shared out over as few goes as the card drinks, as evenly as whole ones can be.
-pub fn goes(pumps: u8, card: Card, load: impl Fn(u8) -> f64) -> Vec<u8> {
+pub fn goes(pumps: u8, card: Finish, load: impl Fn(u8) -> f64) -> Vec<u8> {
     let most = (1..=pumps).rev().find(|at_once| load(*at_once) <= card.drinks()).unwrap_or(1);
     let count = pumps.div_ceil(most);
     (0..count).map(|nth| pumps / count + u8::from(nth < pumps % count)).collect()

@@ -318,7 +318,7 @@ impl<'a> Scenery<'a> {
             Covering::FrontFirst => self.as_scheme(&front_first, all),
             Covering::BackFirst => self.as_scheme(&back_first, all),
             Covering::Fewest => {
-                let mut seen = Seen::of(self);
+                let mut seen = Survey::of(self);
                 if self.laid.len() <= MOST_EXACT {
                     self.searched(&mut seen).unwrap_or_else(|| self.as_scheme(&front_first, all))
                 } else {
@@ -338,7 +338,7 @@ impl<'a> Scenery<'a> {
     }
 
     /// As few plugs as an order takes, left out one after the other.
-    fn with_few_plugs(&self, order: &[usize], all: u32, seen: &mut Seen) -> u32 {
+    fn with_few_plugs(&self, order: &[usize], all: u32, seen: &mut Survey) -> u32 {
         let mut plugs = all;
         for thing in things_of(all) {
             if self.is_clean(order, plugs & !bit(thing), seen) {
@@ -349,12 +349,12 @@ impl<'a> Scenery<'a> {
     }
 
     /// Whether an order with these plugs leaves every thing as it is wanted.
-    fn is_clean(&self, order: &[usize], plugs: u32, seen: &mut Seen) -> bool {
+    fn is_clean(&self, order: &[usize], plugs: u32, seen: &mut Survey) -> bool {
         seen.looks_as_wanted(&self.worn_in(order, plugs))
     }
 
     /// Whether a thing that gets no plug is spoilt by what is laid before it and after it, wherever no other plug can help.
-    fn is_spoilt(&self, at: usize, done: u32, plugs: u32, seen: &mut Seen) -> bool {
+    fn is_spoilt(&self, at: usize, done: u32, plugs: u32, seen: &mut Survey) -> bool {
         if let Some(thing) = self.laid[at].filter(|_| self.is_printed(at)) {
             // What it goes over has to be there.
             return (0..self.over.len())
@@ -365,7 +365,7 @@ impl<'a> Scenery<'a> {
 
     /// Of all orders and plugs the best, exactly: plugs few at a time, and each order as far as it can still win. Nothing
     /// where none leaves all as it is wanted.
-    fn searched(&self, seen: &mut Seen) -> Option<Scheme> {
+    fn searched(&self, seen: &mut Survey) -> Option<Scheme> {
         let things = things_of(self.gone_over());
         let mut choices: Vec<u32> = (0..1_u32 << things.len())
             .map(|choice| {
@@ -400,7 +400,7 @@ impl<'a> Scenery<'a> {
         going: &Going,
         order: &mut Vec<usize>,
         plugs: u32,
-        seen: &mut Seen,
+        seen: &mut Survey,
         best: &mut Option<(Effort, Vec<usize>, u32)>,
     ) {
         let told = self.all_told(going);
@@ -445,19 +445,19 @@ fn things_of(bits: u32) -> Vec<usize> {
 }
 
 /// What is seen of each thing once all is laid, foretold.
-struct Seen<'a> {
+struct Survey<'a> {
     scenery: &'a Scenery<'a>,
     /// Everything laid on bare card, whole.
     surface: Surface,
     /// Which of its coats are of which of what is laid.
     coats: Vec<Range<usize>>,
-    plots: Vec<SeenPlot>,
+    plots: Vec<SurveyedPlot>,
     /// Plots, with the order in which ink reached them: whether they look as wanted.
     known: HashMap<(usize, Vec<usize>), bool>,
 }
 
 /// A plot where a thing is seen that its plug would cover.
-struct SeenPlot {
+struct SurveyedPlot {
     /// What is seen there under any pattern: a thing, or the ground.
     front: Option<usize>,
     /// The patterns printed over it, by their places among what is laid, in the order they are printed.
@@ -469,8 +469,8 @@ struct SeenPlot {
     places: Vec<[f64; 2]>,
 }
 
-impl<'a> Seen<'a> {
-    fn of(scenery: &'a Scenery<'a>) -> Seen<'a> {
+impl<'a> Survey<'a> {
+    fn of(scenery: &'a Scenery<'a>) -> Survey<'a> {
         let mut surface = Surface::bare(scenery.materials.clone());
         let mut coats = Vec::new();
         for on in &scenery.laid {
@@ -518,10 +518,10 @@ impl<'a> Seen<'a> {
             let reached = (0..scenery.laid.len()).filter(reaches).map(bit).sum();
             let places = plot.region.places();
             let places = places.iter().copied().step_by(places.len().div_ceil(PLACES).max(1)).collect();
-            is_meant.then_some(SeenPlot { front, patterns, plugged, reached, places })
+            is_meant.then_some(SurveyedPlot { front, patterns, plugged, reached, places })
         };
         let plots = masks.plots.iter().filter_map(plot).collect();
-        Seen { scenery, surface, coats, plots, known: HashMap::new() }
+        Survey { scenery, surface, coats, plots, known: HashMap::new() }
     }
 
     /// Whether a thing without its plug is spoilt where no other plug covers it: by what lies beneath it, given what had
@@ -536,7 +536,7 @@ impl<'a> Seen<'a> {
         // What lies furthest behind is laid first: other orders differ by less than is told here.
         let of = |bits: u32| things_of(bits).into_iter().rev();
         own.into_iter().any(|plot| {
-            let SeenPlot { reached, patterns, .. } = &self.plots[plot];
+            let SurveyedPlot { reached, patterns, .. } = &self.plots[plot];
             let reached = reached & !patterns.iter().map(|at| bit(*at)).sum::<u32>();
             let mut order: Vec<usize> = match laid {
                 None => of(reached).collect(),
@@ -554,7 +554,7 @@ impl<'a> Seen<'a> {
     /// Whether all things look as wanted when things are laid in an order, each with some plugs on.
     fn looks_as_wanted(&mut self, worn: &[(usize, Wearing)]) -> bool {
         (0..self.plots.len()).all(|plot| {
-            let SeenPlot { plugged, reached, .. } = self.plots[plot];
+            let SurveyedPlot { plugged, reached, .. } = self.plots[plot];
             let mut is_sealed = false;
             let mut order = Vec::new();
             for (at, wearing) in worn {
@@ -570,7 +570,7 @@ impl<'a> Seen<'a> {
 
     /// Whether nobody sees on a plot that more reached it than what is meant for it.
     fn is_as_wanted(&mut self, plot: usize, order: Vec<usize>) -> bool {
-        let SeenPlot { front, patterns, .. } = &self.plots[plot];
+        let SurveyedPlot { front, patterns, .. } = &self.plots[plot];
         // Patterns come last, and all of them.
         if !order.ends_with(patterns) {
             return false;

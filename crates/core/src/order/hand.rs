@@ -11,7 +11,7 @@ use crate::panel::Panel;
 
 /// A change to one step.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Deed {
+pub enum ByHand {
     /// Before the step that comes before it.
     Earlier,
     /// After the step that comes after it.
@@ -48,9 +48,9 @@ pub enum HandError {
 ///
 /// # Errors
 /// A [`HandError`] saying why not.
-pub fn changed(panel: &Panel, at: usize, deed: Deed) -> Result<Panel, HandError> {
+pub fn changed(panel: &Panel, at: usize, deed: ByHand) -> Result<Panel, HandError> {
     let done = panel.done_moves();
-    if let Deed::Mend(nth) = deed {
+    if let ByHand::Mend(nth) = deed {
         let broken = check(panel);
         let broken = broken.get(nth).ok_or(HandError::Gone)?;
         if broken.at < done {
@@ -68,14 +68,14 @@ pub fn changed(panel: &Panel, at: usize, deed: Deed) -> Result<Panel, HandError>
     let mut rest: Vec<Move> = panel.moves[done..].iter().filter(|m| m.is_step()).cloned().collect();
     let place = panel.moves[done..at].iter().filter(|m| m.is_step()).count();
     match deed {
-        Deed::Earlier => rest.swap(place.checked_sub(1).ok_or(HandError::Last)?, place),
-        Deed::Later if place + 1 < rest.len() => rest.swap(place, place + 1),
-        Deed::Later => return Err(HandError::Last),
-        Deed::Out if rest[place].laying().is_some() => return Err(HandError::Ink),
-        Deed::Out if rest[place].wets() => return Err(HandError::Water),
-        Deed::Out => drop(rest.remove(place)),
-        Deed::DryBefore => rest.insert(place, Dry {}.into()),
-        Deed::Mend(_) => {}
+        ByHand::Earlier => rest.swap(place.checked_sub(1).ok_or(HandError::Last)?, place),
+        ByHand::Later if place + 1 < rest.len() => rest.swap(place, place + 1),
+        ByHand::Later => return Err(HandError::Last),
+        ByHand::Out if rest[place].laying().is_some() => return Err(HandError::Ink),
+        ByHand::Out if rest[place].wets() => return Err(HandError::Water),
+        ByHand::Out => drop(rest.remove(place)),
+        ByHand::DryBefore => rest.insert(place, Dry {}.into()),
+        ByHand::Mend(_) => {}
     }
     Ok(by_hand(panel, done, rest))
 }

@@ -29,7 +29,7 @@ enum Item {
 
 /// Something that she changed.
 #[derive(Clone, Copy, Debug)]
-enum Change {
+enum Difference {
     /// One of the steps that are laid now is left out.
     Out(usize),
     /// A step goes to where one of hers stood, by its place among hers.
@@ -48,7 +48,7 @@ struct Own<'a> {
     items: Vec<Option<Item>>,
     /// Those that are laid now.
     planned: Vec<Move>,
-    changes: Vec<Change>,
+    changes: Vec<Difference>,
 }
 
 impl Panel {
@@ -108,13 +108,13 @@ impl<'a> Own<'a> {
         };
         let items: Vec<Option<Item>> = (0..hers.len()).map(item).collect();
         let out = (0..was_planned.len()).filter(|place| !among.contains(&Some(*place)));
-        let mut changes: Vec<Change> = out.filter_map(|place| now[place].map(Change::Out)).collect();
+        let mut changes: Vec<Difference> = out.filter_map(|place| now[place].map(Difference::Out)).collect();
         // From the last to the first, so that what a step stood before stands there already.
         let put = (0..hers.len()).rev().filter(|at| stays[*at].is_none());
         changes.extend(put.filter_map(|at| match items[at] {
-            Some(item) => Some(Change::At(item, at)),
+            Some(item) => Some(Difference::At(item, at)),
             // What was planned and has gone with the change was not hers.
-            None => among[at].is_none().then_some(Change::Gone(at)),
+            None => among[at].is_none().then_some(Difference::Gone(at)),
         }));
         Own { before, after, steps, items, planned, changes }
     }
@@ -124,9 +124,9 @@ impl<'a> Own<'a> {
         if self.changes.is_empty() {
             return (None, Vec::new());
         }
-        let is_there = |change: &&Change| !matches!(change, Change::Gone(_));
-        let told = |changes: Vec<&Change>| changes.into_iter().map(|change| self.told(*change)).collect();
-        let (all, gone): (Vec<&Change>, Vec<&Change>) = self.changes.iter().partition(is_there);
+        let is_there = |change: &&Difference| !matches!(change, Difference::Gone(_));
+        let told = |changes: Vec<&Difference>| changes.into_iter().map(|change| self.told(*change)).collect();
+        let (all, gone): (Vec<&Difference>, Vec<&Difference>) = self.changes.iter().partition(is_there);
         if let Some(panel) = self.with(&all) {
             return (Some(panel), told(gone));
         }
@@ -142,18 +142,18 @@ impl<'a> Own<'a> {
     }
 
     /// The panel with some of the changes made; nothing where that does not lay what is wanted, or breaks more than before.
-    fn with(&self, changes: &[&Change]) -> Option<Panel> {
+    fn with(&self, changes: &[&Difference]) -> Option<Panel> {
         let mut order: Vec<Item> = (0..self.planned.len()).map(Item::Planned).collect();
         for change in changes {
             match **change {
-                Change::Out(place) => order.retain(|item| *item != Item::Planned(place)),
-                Change::At(item, at) => {
+                Difference::Out(place) => order.retain(|item| *item != Item::Planned(place)),
+                Difference::At(item, at) => {
                     order.retain(|other| *other != item);
                     let follows = self.items[at + 1..].iter().flatten();
                     let before = follows.filter_map(|next| order.iter().position(|item| item == next)).next();
                     order.insert(before.unwrap_or(order.len()), item);
                 }
-                Change::Gone(_) => {}
+                Difference::Gone(_) => {}
             }
         }
         let step = |item: &Item| match *item {
@@ -171,7 +171,7 @@ impl<'a> Own<'a> {
     }
 
     /// A change that could not be kept, in a few words.
-    fn told(&self, change: Change) -> String {
+    fn told(&self, change: Difference) -> String {
         let title = |panel: &Panel, of: &dyn Fn(&Move) -> bool| {
             let at = panel.moves.iter().position(of).unwrap_or_default();
             panel
@@ -182,10 +182,10 @@ impl<'a> Own<'a> {
         let now = |place: usize| title(self.after, &|m| *m == self.planned[place]);
         let hers = |at: usize| title(self.before, &|m| Some(m) == open(self.before).get(at));
         match change {
-            Change::Out(place) => format!("“{}” is there again", now(place)),
-            Change::At(Item::Planned(place), _) => format!("“{}” stands where it is planned", now(place)),
-            Change::At(Item::Own(at), _) => format!("“{}”, which you put in, is left out", hers(at)),
-            Change::Gone(at) => format!("“{}” has nothing to be done to any more", hers(at)),
+            Difference::Out(place) => format!("“{}” is there again", now(place)),
+            Difference::At(Item::Planned(place), _) => format!("“{}” stands where it is planned", now(place)),
+            Difference::At(Item::Own(at), _) => format!("“{}”, which you put in, is left out", hers(at)),
+            Difference::Gone(at) => format!("“{}” has nothing to be done to any more", hers(at)),
         }
     }
 }

@@ -57,6 +57,18 @@ pub struct RunSheet {
 
 impl RunSheet {
     /// Writes the sheet of a panel, its measures in the maker's units.
+    ///
+    /// ```
+    /// # use rosy_core::{Units, order::RunSheet};
+    /// # let text = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/version_1/ebb_down.json"));
+    /// let panel: rosy_core::Panel = serde_json::from_str(text)?;
+    /// let sheet = RunSheet::of(&panel, Units::Inches);
+    /// // Each step shows the panel as it is once the step is done; the first two come before any ink.
+    /// assert!(sheet.steps.windows(2).all(|pair| pair[0].after_moves <= pair[1].after_moves));
+    /// assert_eq!((sheet.steps[0].after_moves, sheet.steps[1].after_moves), (0, 0));
+    /// assert_eq!(sheet.steps.last().map(|step| step.after_moves), Some(panel.moves.len()));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn of(panel: &Panel, units: Units) -> RunSheet {
         let mut steps = vec![cut(panel, units), make_ready(&[panel])];
         debug_assert_eq!(steps.len(), STEPS_BEFORE);

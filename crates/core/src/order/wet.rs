@@ -3,7 +3,7 @@
 //! Presses come first, then what is wetted before anything is blended; the rest comes over all of it, once it is dry. What
 //! is kept dry is covered for as long as it has to be; a word in soluble ink always is. Each step dries before the next.
 
-use crate::ink::{Kind, Surface as Card};
+use crate::ink::{Finish, Kind};
 use crate::moves::{
     Move, Technique, blot::Blot, dab::Dab, dry::Dry, handled, heat::Heat, mist_mat::MistMat, press::Press,
 };
@@ -27,7 +27,7 @@ pub struct Wetted {
     last: Vec<Group>,
     /// The tape that lies along the edges all the while.
     border: Vec<Mask>,
-    card: Card,
+    card: Finish,
 }
 
 impl Wetted {
@@ -114,7 +114,7 @@ impl Wetted {
 }
 
 /// Something wet in as many goes as the card drinks, each blotted where the whole is.
-pub fn goes(whole: &Move, is_blotted: bool, card: Card) -> Vec<Vec<Move>> {
+pub fn goes(whole: &Move, is_blotted: bool, card: Finish) -> Vec<Vec<Move>> {
     let blot = is_blotted.then(|| Move::from(Blot {}));
     whole.in_goes(card).into_iter().map(|go| [go].into_iter().chain(blot.clone()).collect()).collect()
 }
@@ -131,7 +131,7 @@ fn pressed(press: &Pressing, stays_damp: bool, border: &[Mask]) -> Group {
 }
 
 /// In as many goes as the card takes water.
-fn groups(loose: &Loose, (words, border): (&[usize], &[Mask]), card: Card) -> Vec<Group> {
+fn groups(loose: &Loose, (words, border): (&[usize], &[Mask]), card: Finish) -> Vec<Group> {
     let is_blotted = loose.step.is_water() && (loose.blot || loose.step.is_blotted());
     let mut keep = words.to_vec();
     keep.extend(if loose.first { &[] } else { loose.keep.as_slice() });

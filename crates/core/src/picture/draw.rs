@@ -80,6 +80,17 @@ fn coarse_mm(pixel_mm: f64) -> f64 {
 
 /// Draws a card as it stands.
 ///
+/// ```
+/// # use rosy_core::picture::{Size, SizeError, draw};
+/// # let text = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/version_1/ebb_down.json"));
+/// let panel: rosy_core::Panel = serde_json::from_str(text)?;
+/// let picture = draw(&panel.surface(), Size { dpi: 20.0 })?;
+/// assert_eq!(picture.width, (20.0 * panel.width.inches()).round() as usize);
+/// assert_eq!(picture.rgb.len(), 3 * picture.width * picture.height);
+/// assert_eq!(draw(&panel.surface(), Size { dpi: 2.0 }), Err(SizeError::Dpi(2.0)));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+///
 /// # Errors
 /// A [`SizeError`] where the picture would be too small or too large.
 pub fn draw(surface: &Surface, size: Size) -> Result<Picture, SizeError> {

@@ -9,7 +9,7 @@ use rayon::prelude::*;
 
 use crate::colour::{Illuminant, Spectrum};
 use crate::ink::Kind;
-use crate::surface::{Film, Layer, Surface};
+use crate::surface::{Layer, Surface, WetFilm};
 use crate::water::drops::Chance;
 use crate::water::flecks::Thrown;
 use crate::water::wash::beneath;
@@ -211,7 +211,7 @@ fn layers(
     here: (f64, f64),
     far: Option<f64>,
 ) -> Vec<Layer> {
-    let but = |of: &Film| far.and_then(|far| of.of_drop(&surface.materials, &effects[film], at, far));
+    let but = |of: &WetFilm| far.and_then(|far| of.of_drop(&surface.materials, &effects[film], at, far));
     surface.layers_at(here, effects, Some((film, at, but(&surface.films[film]))))
 }
 

@@ -15,6 +15,18 @@ use crate::thing::{MOST_THINGS, Thing, ThingError};
 pub const MOST_BLENDS: usize = 8;
 
 /// What is wanted.
+///
+/// ```
+/// # use rosy_core::scene::Scene;
+/// # let text = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/version_1/ebb_down.json"));
+/// let panel: rosy_core::Panel = serde_json::from_str(text)?;
+/// // What is wanted says nothing of how it is laid: planned anew, the same scene has the same moves.
+/// let anew = rosy_core::Panel { moves: Vec::new(), ..panel.clone() }.laid();
+/// assert_eq!(anew.scene, panel.scene);
+/// let nothing = rosy_core::Panel { scene: Scene::default(), moves: Vec::new(), ..panel }.laid();
+/// assert!(nothing.moves.is_empty());
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Scene {

@@ -188,7 +188,7 @@ fn look_through(document: &Document) -> Result<(), SvgError> {
     if !root.has_tag_name((SVG, "svg")) {
         return Err(SvgError::NotSvg);
     }
-    let mut seen = Seen::default();
+    let mut seen = Counted::default();
     let mut pending = vec![(root, 1)];
     let mut expanded = Expanded::of(document);
     while let Some((node, depth)) = pending.pop() {
@@ -216,7 +216,7 @@ fn look_through(document: &Document) -> Result<(), SvgError> {
 
 /// What a drawing is found to hold.
 #[derive(Default)]
-struct Seen {
+struct Counted {
     /// Bytes of path data.
     data: usize,
     /// Rules of its style sheets.
@@ -248,7 +248,7 @@ fn few_attributes(text: &str) -> Result<(), SvgError> {
 }
 
 /// Counts the rules of a style sheet, and how often each looks at a part or one of those round it.
-fn rules(sheet: &str, seen: &mut Seen) -> Result<(), SvgError> {
+fn rules(sheet: &str, seen: &mut Counted) -> Result<(), SvgError> {
     let mut rest = sheet;
     while let Some((selectors, block)) = rest.split_once('{') {
         let (declared, after) = block.split_once('}').unwrap_or((block, ""));
@@ -273,7 +273,7 @@ fn few_declarations(style: &str) -> Result<(), SvgError> {
     Ok(())
 }
 
-fn refuse(node: &Node, seen: &mut Seen) -> Result<(), SvgError> {
+fn refuse(node: &Node, seen: &mut Counted) -> Result<(), SvgError> {
     // Wherever it stands, whatever it is told to be, and all of it.
     if node.tag_name().name() == "style" {
         let sheet: String = node.descendants().filter(Node::is_text).filter_map(|text| text.text()).collect();

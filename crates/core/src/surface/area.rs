@@ -4,7 +4,7 @@
 //! own, bounded by its region; what is known of whole surfaces holds for each.
 
 use super::embossing::Seal;
-use super::film::Film;
+use super::film::WetFilm;
 use super::harm::{Harm, What};
 use super::masks::Plot;
 use super::standing::Surface;
@@ -143,7 +143,7 @@ impl Surface {
         };
         for (film, _) in self.films.iter().zip(&reached.films).filter(|(_, reached)| **reached) {
             let above = reached.coats[..film.above].iter().filter(|reached| **reached).count();
-            part.films.push(Film { above, ..film.clone() });
+            part.films.push(WetFilm { above, ..film.clone() });
         }
         for (coat, _) in self.coats.iter().zip(&reached.coats).filter(|(_, reached)| **reached) {
             let run = part.ways.iter().position(|way| *way == self.ways[coat.run]).unwrap_or_else(|| {

@@ -13,7 +13,7 @@ use crate::water::wash::beneath;
 
 /// Something wet on the card.
 #[derive(Clone, Debug)]
-pub struct Film {
+pub struct WetFilm {
     /// What it was.
     pub wet: Arc<dyn Wet>,
     /// Whether it has been blotted.
@@ -41,7 +41,7 @@ pub enum Layer {
     Left(f64, f64),
 }
 
-impl Film {
+impl WetFilm {
     /// What comes of it on a card.
     pub fn effect(&self, materials: &Materials) -> Arc<Effect> {
         let at =

@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use super::coat::Coat;
-use super::film::{Film, Layer};
+use super::film::{Layer, WetFilm};
 use super::standing::Surface;
 use super::wet::Wet;
 use crate::colour::{Illuminant, Lab, Spectrum};
@@ -20,7 +20,7 @@ impl Surface {
             last.laid_at = self.seconds;
             return;
         }
-        let film = Film {
+        let film = WetFilm {
             nth: self.films.len() as u64,
             above: self.coats.len(),
             cover: self.cover(),
@@ -43,7 +43,7 @@ impl Surface {
     }
 
     /// The water that stands on it, or what came with water and is still damp.
-    pub fn wet_film(&self) -> Option<&Film> {
+    pub fn wet_film(&self) -> Option<&WetFilm> {
         self.films.iter().rev().find(|film| !film.is_dry)
     }
 

@@ -5,7 +5,7 @@ use std::sync::Arc;
 use super::brushes::{Brushes, Carried};
 use super::coat::Coat;
 use super::embossing::{Embossing, Hard, Seal};
-use super::film::Film;
+use super::film::WetFilm;
 use super::harm::Harm;
 use super::heated::Heated;
 use super::masks::{Mask, Masked, Part, Plot};
@@ -15,7 +15,7 @@ use crate::blend::{Reach, Way};
 use crate::colour::{Illuminant, Spectrum};
 use crate::ink::{self, Kind, Paste, Stack, measured};
 use crate::learn::Figure;
-use crate::water::bench::{Deed, Told};
+use crate::water::bench::{Doing, Doings};
 
 /// Places along each side at which it is looked what a brush went over.
 const CROSSED: usize = 7;
@@ -24,7 +24,7 @@ const SOME: f64 = 0.05;
 
 /// How a card is looked at.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub enum Look {
+pub enum Moment {
     /// As it will be once all of it has dried.
     #[default]
     Dry,
@@ -62,9 +62,9 @@ pub struct Surface {
     /// Ink laid, in order.
     pub coats: Vec<Coat>,
     /// What water has done to it, in order.
-    pub films: Vec<Film>,
+    pub films: Vec<WetFilm>,
     /// What has been done with the mat.
-    pub mat: Told,
+    pub mat: Doings,
     /// The things whose patterns have been raised.
     pub raised: Vec<usize>,
     /// Whether all of it stands up from the card, where it is a part of a panel that does.
@@ -90,7 +90,7 @@ pub struct Surface {
     /// What has come out otherwise than it was meant to.
     pub(super) harms: Vec<Harm>,
     /// How it is looked at.
-    pub look: Look,
+    pub look: Moment,
 }
 
 impl Surface {
@@ -99,7 +99,7 @@ impl Surface {
         Surface {
             brushes: Brushes::clean(materials.brushes.len()),
             window: ((0.0, 0.0), materials.size_mm()),
-            mat: Told::clean(materials.size, materials.seed),
+            mat: Doings::clean(materials.size, materials.seed),
             materials,
             coats: Vec::new(),
             films: Vec::new(),
@@ -113,7 +113,7 @@ impl Surface {
             under: None,
             seconds: 0,
             harms: Vec::new(),
-            look: Look::Dry,
+            look: Moment::Dry,
         }
     }
 
@@ -373,12 +373,12 @@ impl Surface {
         self.embossing.soft_since = None;
         self.coats.iter_mut().for_each(|coat| coat.is_dry = true);
         self.films.iter_mut().for_each(|film| film.is_dry = true);
-        self.mat.deeds.push(Deed::Dry(0));
+        self.mat.deeds.push(Doing::Dry(0));
     }
 
     /// The same card looked at so.
     #[must_use]
-    pub fn looked_at(self, look: Look) -> Surface {
+    pub fn looked_at(self, look: Moment) -> Surface {
         Surface { look, ..self }
     }
 
@@ -415,6 +415,17 @@ impl Surface {
     }
 
     /// Veils that each coat leaves at a spot.
+    ///
+    /// ```
+    /// # let text = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/version_1/ebb_down.json"));
+    /// let panel: rosy_core::Panel = serde_json::from_str(text)?;
+    /// let surface = panel.surface();
+    /// // Down the panel one ink gives way to the next.
+    /// let by_ink = |y: f64| surface.by_ink(&surface.veils_at(&surface.spot(10.0, y)));
+    /// let (top, foot) = (by_ink(2.0), by_ink(panel.height.mm() - 2.0));
+    /// assert!(top[0] > foot[0] && top[2] < foot[2]);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn veils_at(&self, spot: &Spot) -> Vec<f64> {
         self.coats.iter().map(|coat| coat.veils_at(spot[coat.run])).collect()
     }
@@ -447,7 +458,7 @@ impl Surface {
 
     fn film(&self, coat: &Coat) -> &ink::Film {
         match self.look {
-            Look::Now if !coat.is_dry => &self.materials.wet_films[coat.ink],
+            Moment::Now if !coat.is_dry => &self.materials.wet_films[coat.ink],
             _ => &self.materials.films[coat.ink],
         }
     }

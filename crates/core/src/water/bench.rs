@@ -63,7 +63,7 @@ impl Patch {
 
 /// What is done with the mat.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-pub enum Deed {
+pub enum Doing {
     /// A pad dabbed on it.
     Dab(Patch),
     /// So many pumps of mist over it.
@@ -76,7 +76,7 @@ pub enum Deed {
 
 /// All that has been done with a mat, in order.
 #[derive(Clone, Debug, PartialEq, Eq, Hash)]
-pub struct Told {
+pub struct Doings {
     /// Width and height of the cards.
     pub size: (Length, Length),
     /// What chance starts from.
@@ -84,7 +84,7 @@ pub struct Told {
     /// The inks dabbed on it, by their places on the panel, and what each is.
     pub inks: Vec<(usize, Kind)>,
     /// What was done.
-    pub deeds: Vec<Deed>,
+    pub deeds: Vec<Doing>,
 }
 
 /// A mat, and the cards pressed on it.
@@ -96,10 +96,10 @@ pub struct Bench {
     pub cards: Vec<Pressed>,
 }
 
-impl Told {
+impl Doings {
     /// A clean mat.
-    pub const fn clean(size: (Length, Length), seed: u32) -> Told {
-        Told { size, seed, inks: Vec::new(), deeds: Vec::new() }
+    pub const fn clean(size: (Length, Length), seed: u32) -> Doings {
+        Doings { size, seed, inks: Vec::new(), deeds: Vec::new() }
     }
 
     /// One patch more.
@@ -107,7 +107,7 @@ impl Told {
         if !self.inks.iter().any(|(ink, _)| *ink == patch.ink) {
             self.inks.push((patch.ink, kind));
         }
-        self.deeds.push(Deed::Dab(patch));
+        self.deeds.push(Doing::Dab(patch));
     }
 
     /// How many layers lie on a card: a press on a damp one mixes with what lies there.
@@ -115,11 +115,11 @@ impl Told {
         let (mut layers, mut is_dry) = (0, true);
         for deed in &self.deeds {
             match *deed {
-                Deed::Press(of, _) if of == card => {
+                Doing::Press(of, _) if of == card => {
                     layers += usize::from(is_dry || layers == 0);
                     is_dry = false;
                 }
-                Deed::Dry(of) if of == card => is_dry = true,
+                Doing::Dry(of) if of == card => is_dry = true,
                 _ => {}
             }
         }
@@ -128,12 +128,12 @@ impl Told {
 
     /// What has become of it all.
     pub fn bench(&self) -> Arc<Bench> {
-        static KNOWN: LazyLock<Mutex<LruCache<Told, Arc<Bench>>>> =
+        static KNOWN: LazyLock<Mutex<LruCache<Doings, Arc<Bench>>>> =
             LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(KEPT).unwrap_or(NonZeroUsize::MIN))));
-        let known = |told: &Told| KNOWN.lock().unwrap_or_else(PoisonError::into_inner).get(told).cloned();
+        let known = |told: &Doings| KNOWN.lock().unwrap_or_else(PoisonError::into_inner).get(told).cloned();
         let (mut begun, mut first) = (None, 0);
         for count in (0..=self.deeds.len()).rev() {
-            let part = Told { deeds: self.deeds[..count].to_vec(), ..self.clone() };
+            let part = Doings { deeds: self.deeds[..count].to_vec(), ..self.clone() };
             if let Some(bench) = known(&part) {
                 (begun, first) = (Some(bench), count);
                 break;
@@ -167,20 +167,20 @@ impl Bench {
         &mut self.cards[card]
     }
 
-    fn undergo(&mut self, deed: Deed, inks: &[(usize, Kind)]) {
+    fn undergo(&mut self, deed: Doing, inks: &[(usize, Kind)]) {
         match deed {
-            Deed::Dab(Patch { ink, at, across, down, dabs }) => {
+            Doing::Dab(Patch { ink, at, across, down, dabs }) => {
                 let Some(ink) = inks.iter().position(|(of, _)| *of == ink) else { return };
                 let amount = A_DAB * f64::from(dabs);
                 self.mat.dab(ink, (at.left.mm(), at.top.mm()), (across.mm(), down.mm()), amount);
             }
-            Deed::Mist(pumps) => self.mat.mist(f64::from(pumps)),
-            Deed::Press(card, movement) => {
+            Doing::Mist(pumps) => self.mat.mist(f64::from(pumps)),
+            Doing::Press(card, movement) => {
                 let mut pressed = std::mem::take(self.card(card));
                 self.mat.press(&mut pressed, movement);
                 *self.card(card) = pressed;
             }
-            Deed::Dry(card) => self.card(card).is_dry = true,
+            Doing::Dry(card) => self.card(card).is_dry = true,
         }
     }
 }

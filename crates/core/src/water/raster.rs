@@ -56,6 +56,16 @@ impl Raster {
     }
 
     /// Drops an amount on a place in millimetres, shared out over the four cells round it; what falls beside is lost.
+    ///
+    /// ```
+    /// # use rosy_core::water::Raster;
+    /// let mut raster = Raster::empty((20.0, 10.0));
+    /// raster.drop_on((7.3, 4.1), 2.0);
+    /// // All of it lies somewhere near there, and what falls beside the card is gone.
+    /// assert!((raster.sum() - 2.0).abs() < 1e-5);
+    /// raster.drop_on((-5.0, 4.0), 1.0);
+    /// assert!((raster.sum() - 2.0).abs() < 1e-5);
+    /// ```
     pub fn drop_on(&mut self, (x, y): (f64, f64), amount: f64) {
         let place = |mm: f64| {
             let at = mm / CELL - 0.5;

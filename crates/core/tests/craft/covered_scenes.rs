@@ -6,14 +6,14 @@ use proptest::prelude::*;
 use proptest::test_runner::RngSeed;
 use rosy_core::blend::{Blend, Way};
 use rosy_core::colour::{Colour, Illuminant};
-use rosy_core::ink::{Ink, Kind, Paper, Powder, Surface as Face, Tool, ToolKind};
+use rosy_core::ink::{Finish, Ink, Kind, Paper, Powder, Tool, ToolKind};
 use rosy_core::judgement::greeting::best_place;
 use rosy_core::moves::{
     Breach, Move, Technique, dry::Dry, heat::Heat, look::Look, mask_off::MaskOff, mask_on::MaskOn, wipe::Wipe,
 };
 use rosy_core::order::check::check;
 use rosy_core::order::cover::{Effort, Scenery, Scheme};
-use rosy_core::order::hand::{Deed, HandError, changed};
+use rosy_core::order::hand::{ByHand, HandError, changed};
 use rosy_core::order::ways::{trapped, ways};
 use rosy_core::order::{Cost, RunSheet};
 use rosy_core::picture::{Size, draw};
@@ -48,7 +48,7 @@ fn bare() -> Panel {
     let paper = Paper {
         name: "Slack Water".parse().unwrap(),
         colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Face::VerySmooth,
+        surface: Finish::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     };
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
@@ -1255,22 +1255,22 @@ fn an_order_of_the_makers_own_stands_while_it_lays_what_is_wanted() {
     let panel = scene(vec![(thing(shape("circle", ""), 136, 110), Some(STRAW))], Some(NIGHT));
     let dry = first(&panel, |m| matches!(m, Move::Dry(_)));
     // Left out, it is told what that breaks, and one press puts it right.
-    let broken = changed(&panel, dry, Deed::Out).unwrap();
+    let broken = changed(&panel, dry, ByHand::Out).unwrap();
     assert!(broken.by_hand && broken.clone().laid() == broken);
     let found = check(&broken);
     assert!(found.iter().any(|one| one.breach == Breach::MaskOnDamp), "{found:?}");
-    let mended = changed(&broken, 0, Deed::Mend(0)).unwrap();
+    let mended = changed(&broken, 0, ByHand::Mend(0)).unwrap();
     assert_eq!(told(&mended), told(&panel));
     is_clean(&mended);
     // A step that lays ink cannot be left out, nor one that is done be moved.
     let ink = first(&panel, |m| m.laying().is_some());
-    assert_eq!(changed(&panel, ink, Deed::Out), Err(HandError::Ink));
+    assert_eq!(changed(&panel, ink, ByHand::Out), Err(HandError::Ink));
     let begun = Panel { done: 4, ..panel.clone() };
-    assert_eq!(changed(&begun, ink, Deed::Later), Err(HandError::Done));
+    assert_eq!(changed(&begun, ink, ByHand::Later), Err(HandError::Done));
     // Earlier and later again is as it was.
-    let later = changed(&panel, ink, Deed::Later).unwrap();
+    let later = changed(&panel, ink, ByHand::Later).unwrap();
     assert_ne!(told(&later), Vec::<String>::new());
-    let back = changed(&later, first(&later, |m| m.laying().is_some()), Deed::Earlier);
+    let back = changed(&later, first(&later, |m| m.laying().is_some()), ByHand::Earlier);
     assert!(back.is_ok());
     // Where another ink is wanted, the program plans again.
     let mut deeper = broken;

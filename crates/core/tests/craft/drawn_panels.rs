@@ -3,7 +3,7 @@
 
 use rosy_core::blend::{Blend, Field, Way};
 use rosy_core::colour::{Colour, Illuminant, Lab};
-use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::ink::{Finish, Ink, Kind, Paper, Tool, ToolKind};
 use rosy_core::moves::Technique;
 use rosy_core::picture::{Picture, Size, draw};
 use rosy_core::{Length, Panel, Units};
@@ -13,7 +13,7 @@ fn ink(name: &str, kind: Kind, lab: [f64; 3]) -> Ink {
     Ink { name: name.parse().unwrap(), kind, colour, one_veil: None, full_veils: 7 }
 }
 
-fn bare(surface: Surface, kind: ToolKind) -> Panel {
+fn bare(surface: Finish, kind: ToolKind) -> Panel {
     let thickness = Length::from_tenths_mm(3);
     let paper = Paper {
         name: "Slack water".parse().unwrap(),
@@ -26,7 +26,7 @@ fn bare(surface: Surface, kind: ToolKind) -> Panel {
     Panel::bare("A flat field".parse().unwrap(), width, height, paper, tool, 11)
 }
 
-fn flat(kind: Kind, lab: [f64; 3], veils: u8, surface: Surface, tool: ToolKind) -> Panel {
+fn flat(kind: Kind, lab: [f64; 3], veils: u8, surface: Finish, tool: ToolKind) -> Panel {
     let panel = bare(surface, tool).with_inks(vec![ink("Cockle", kind, lab)], Units::Inches);
     let span = panel.span(0);
     let field =
@@ -36,7 +36,7 @@ fn flat(kind: Kind, lab: [f64; 3], veils: u8, surface: Surface, tool: ToolKind) 
 }
 
 fn ebb(way: Way) -> Panel {
-    let mut panel = bare(Surface::VerySmooth, ToolKind::Brush);
+    let mut panel = bare(Finish::VerySmooth, ToolKind::Brush);
     panel.scene.ground[0].way = way;
     panel.with_inks(
         vec![
@@ -72,7 +72,7 @@ fn a_flat_field_measures_what_was_predicted() {
     ] {
         for veils in [1, 3, 7] {
             for (surface, tool) in
-                [(Surface::VerySmooth, ToolKind::Brush), (Surface::Watercolour, ToolKind::FoamDome)]
+                [(Finish::VerySmooth, ToolKind::Brush), (Finish::Watercolour, ToolKind::FoamDome)]
             {
                 let panel = flat(kind, lab, veils, surface, tool);
                 // A pixel that a screen cannot show is drawn in by a shorter way than a colour that is told.
@@ -129,7 +129,7 @@ fn the_first_ink_stands_where_the_direction_says() {
 fn more_passes_look_more_even() {
     // The same amount of ink in more, lighter passes: relative unevenness falls with the square root.
     let spread = |veils: u8| {
-        let mut panel = flat(Kind::Dye, [55.0, 60.0, -4.0], veils, Surface::VerySmooth, ToolKind::FoamDome);
+        let mut panel = flat(Kind::Dye, [55.0, 60.0, -4.0], veils, Finish::VerySmooth, ToolKind::FoamDome);
         panel.inks[0].full_veils = 2 * veils;
         let greens: Vec<f64> =
             picture(&panel, usize::MAX, 40.0).rgb.chunks(3).map(|p| f64::from(p[1])).collect();
@@ -167,13 +167,13 @@ fn unevenness(panel: &Panel) -> (f64, f64) {
 fn a_soft_brush_on_very_smooth_card_is_almost_even_and_ordinary_card_is_not() {
     for lab in [[55.0, 60.0, -4.0], [52.0, -20.0, -32.0], [66.0, -28.0, 42.0]] {
         let of = |surface| unevenness(&flat(Kind::Dye, lab, 7, surface, ToolKind::Brush));
-        let (smooth, coarse) = of(Surface::VerySmooth);
+        let (smooth, coarse) = of(Finish::VerySmooth);
         assert!((0.5..1.2).contains(&smooth), "{lab:?}: {smooth:.2}, aimed at 0.8");
         assert!(
             coarse.powi(2) < 0.5 * smooth.powi(2),
             "{lab:?}: {coarse:.2} of {smooth:.2} is coarser than 6 mm"
         );
-        let (ordinary, _) = of(Surface::Ordinary);
+        let (ordinary, _) = of(Finish::Ordinary);
         assert!((1.6..3.2).contains(&(ordinary / smooth)), "{lab:?}: {ordinary:.2} against {smooth:.2}");
     }
 }

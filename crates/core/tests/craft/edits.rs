@@ -6,14 +6,14 @@ use rosy_core::card::Card;
 use rosy_core::colour::Colour;
 use rosy_core::edges::Edges;
 use rosy_core::edit::{AnyEdit, Edited, Has, Refused, edited};
-use rosy_core::ink::{Ink, Kind, Paper, Paste, Powder, Surface, Tool, ToolKind};
+use rosy_core::ink::{Finish, Ink, Kind, Paper, Paste, Powder, Tool, ToolKind};
 use rosy_core::judgement::{Reading, muddied};
 use rosy_core::moves::{
     Move, Technique, WetStep, flick::Flick, spray::Spray as Bottle, spread::Spread, swipe::Swipe,
 };
 use rosy_core::order::Cost;
 use rosy_core::order::check::check;
-use rosy_core::order::hand::{Deed, changed};
+use rosy_core::order::hand::{ByHand, changed};
 use rosy_core::order::pieces::taken;
 use rosy_core::place::{Corner, Point};
 use rosy_core::record::Made;
@@ -45,7 +45,7 @@ pub fn panel() -> Panel {
     let paper = Paper {
         name: "Rain Gauge".parse().unwrap(),
         colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Surface::Watercolour,
+        surface: Finish::Watercolour,
         thickness: Length::from_tenths_mm(3),
     };
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
@@ -600,7 +600,7 @@ fn white_is_brushed_round_a_word_at_the_end_at_one_press() {
 fn an_order_that_is_asked_for_is_the_one_that_is_laid() {
     let planned = all(panel(), &[cover(json!({ "add": "circle" })), word(0, "gets", "goes")]);
     let at = planned.moves.iter().position(|m| m.laying().is_some()).unwrap();
-    let own = changed(&planned, at, Deed::DryBefore).unwrap();
+    let own = changed(&planned, at, ByHand::DryBefore).unwrap();
     let school = json!({ "blend": { "blend": 0, "change": { "school": "dark-to-light" } } });
     for edit in [cover(json!({ "cover": "back-first" })), school] {
         let laid = made(&own, edit.clone()).unwrap();

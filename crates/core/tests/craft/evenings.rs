@@ -11,7 +11,7 @@ use rosy_core::evening::desk::{Desk, Lays, Left};
 use rosy_core::evening::shop::{Cost, Shop, Timed};
 use rosy_core::evening::{Evening, Progress};
 use rosy_core::ink::measured::SECONDS_A_CHANGE;
-use rosy_core::ink::{Ink, Kind, Paper, Surface as Face, Tool, ToolKind};
+use rosy_core::ink::{Finish, Ink, Kind, Paper, Tool, ToolKind};
 use rosy_core::moves::{Technique, WetStep, mist::Mist};
 use rosy_core::place::Point;
 use rosy_core::scene::{Loose, Thing, Treatment};
@@ -274,7 +274,7 @@ fn card(inks: &[Ink], tool: Tool, things: Vec<Thing>, loose: Vec<Loose>) -> Pane
     let paper = Paper {
         name: "Slack Water".parse().unwrap(),
         colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Face::Watercolour,
+        surface: Finish::Watercolour,
         thickness: Length::from_tenths_mm(3),
     };
     let (wide, high) = (Length::from_inches(4), Length::from_inches(5));

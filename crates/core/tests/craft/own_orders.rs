@@ -4,7 +4,7 @@ use proptest::prelude::*;
 use rosy_core::blend::Way;
 use rosy_core::moves::{Move, Technique};
 use rosy_core::order::check::check;
-use rosy_core::order::hand::{Deed, changed};
+use rosy_core::order::hand::{ByHand, changed};
 use rosy_core::scene::{Loose, Thing};
 use rosy_core::{Length, Panel, Units};
 
@@ -34,9 +34,9 @@ fn moved(panel: &Panel) -> Panel {
 fn what_she_put_in_and_left_out_stays_when_a_shape_is_moved_or_an_ink_exchanged() {
     let planned = moon_at_night();
     let ground = place(&planned, |m| m.laying().is_some_and(|laying| laying.on.is_none()));
-    let own = changed(&planned, ground, Deed::DryBefore).unwrap();
+    let own = changed(&planned, ground, ByHand::DryBefore).unwrap();
     let dry = place(&own, is_dry);
-    let own = changed(&own, dry, Deed::Out).unwrap();
+    let own = changed(&own, dry, ByHand::Out).unwrap();
     assert_ne!(told(&own), told(&planned));
     let other = {
         let mut inks: Vec<_> = vec![(own.inks[1].clone(), None)];
@@ -67,7 +67,7 @@ fn a_step_put_elsewhere_stays_before_what_it_stood_before() {
         if at < first(&own, early) {
             break;
         }
-        own = changed(&own, at, Deed::Earlier).unwrap();
+        own = changed(&own, at, ByHand::Earlier).unwrap();
     }
     let kept = moved(&own).in_the_order_of(&own);
     assert!(kept.by_hand && first(&kept, late) < first(&kept, early), "{:?}", told(&kept));
@@ -82,7 +82,7 @@ fn a_step_put_elsewhere_stays_before_what_it_stood_before() {
 fn water_comes_in_beside_her_order_and_what_cannot_be_kept_is_told() {
     let planned = moon_at_night();
     let ground = place(&planned, |m| m.laying().is_some_and(|laying| laying.on.is_none()));
-    let own = changed(&planned, ground, Deed::DryBefore).unwrap();
+    let own = changed(&planned, ground, ByHand::DryBefore).unwrap();
     let mut scene = own.scene.clone();
     scene.loose.push(Loose::last(rosy_core::moves::mist::Mist { pumps: 2 }));
     let kept = own.clone().with_scene(scene).in_the_order_of(&own);
@@ -92,11 +92,12 @@ fn water_comes_in_beside_her_order_and_what_cannot_be_kept_is_told() {
     };
     assert_eq!(dryings(&kept), dryings(&own));
     // The moon goes, and with it what she did about its masks.
-    let own = changed(&planned, place(&planned, |m| matches!(m, Move::MaskOff(_))), Deed::DryBefore).unwrap();
+    let own =
+        changed(&planned, place(&planned, |m| matches!(m, Move::MaskOff(_))), ByHand::DryBefore).unwrap();
     let bare = own.clone().with_things(Vec::new()).in_the_order_of(&own);
     assert_eq!(check(&bare), []);
     // Left out, the moon's frame would be missing for a moon that is asked for anew.
-    let out = changed(&planned, place(&planned, |m| matches!(m, Move::MaskOn(_))), Deed::Out).unwrap();
+    let out = changed(&planned, place(&planned, |m| matches!(m, Move::MaskOn(_))), ByHand::Out).unwrap();
     let broken = check(&out).len();
     assert!(broken > 0);
     let after = moved(&out).in_the_order_of(&out);
@@ -124,7 +125,7 @@ proptest! {
     ) {
         let mut own = panel;
         for (at, deed) in deeds {
-            let deed = [Deed::Earlier, Deed::Later, Deed::Out, Deed::DryBefore][usize::from(deed)];
+            let deed = [ByHand::Earlier, ByHand::Later, ByHand::Out, ByHand::DryBefore][usize::from(deed)];
             if let Ok(changed) = changed(&own, at % own.moves.len().max(1), deed) {
                 own = changed;
             }

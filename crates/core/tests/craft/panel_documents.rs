@@ -4,7 +4,7 @@ use proptest::prelude::*;
 use rosy_core::blend::Way;
 use rosy_core::colour::Colour;
 use rosy_core::document::Document;
-use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::ink::{Finish, Ink, Kind, Paper, Tool, ToolKind};
 use rosy_core::judgement::{Owned, Reading, Remedy, Rule};
 use rosy_core::moves::Technique;
 use rosy_core::order::RunSheet;
@@ -15,7 +15,7 @@ fn panel(way: Way, school: School, inks: &[(Kind, [f64; 3])], units: Units) -> P
     let paper = Paper {
         name: "Slack water".parse().unwrap(),
         colour: Colour::Srgb("#f7f6f3".parse().unwrap()),
-        surface: Surface::VerySmooth,
+        surface: Finish::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     };
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);

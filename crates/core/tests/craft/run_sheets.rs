@@ -3,7 +3,7 @@
 use rosy_core::blend::Way;
 use rosy_core::card::{Card, Fold};
 use rosy_core::colour::Colour;
-use rosy_core::ink::{Ink, KeptFor, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::ink::{Finish, Ink, KeptFor, Kind, Paper, Tool, ToolKind};
 use rosy_core::judgement::Reading;
 use rosy_core::moves::{Laying, Move, Technique};
 use rosy_core::order::{Cost, RunSheet};
@@ -14,7 +14,7 @@ const TIDE: (&str, [f64; 3]) = ("First Tide", [57.0, -17.0, -31.0]);
 const COCKLE: (&str, [f64; 3]) = ("Cockle", [57.0, 56.0, -4.0]);
 const LAMP: (&str, [f64; 3]) = ("Tea-hut Lamp", [80.0, 12.0, 62.0]);
 
-fn panel(way: Way, school: School, kind: Kind, surface: Surface, tool: ToolKind) -> Panel {
+fn panel(way: Way, school: School, kind: Kind, surface: Finish, tool: ToolKind) -> Panel {
     let paper = Paper {
         name: "Slack Water".parse().unwrap(),
         colour: Colour::Lab([96.5, 0.3, -1.8].into()),
@@ -36,7 +36,7 @@ fn panel(way: Way, school: School, kind: Kind, surface: Surface, tool: ToolKind)
 }
 
 fn usual(way: Way, school: School) -> Panel {
-    panel(way, school, Kind::Dye, Surface::VerySmooth, ToolKind::Brush)
+    panel(way, school, Kind::Dye, Finish::VerySmooth, ToolKind::Brush)
 }
 
 fn layings(panel: &Panel) -> impl Iterator<Item = &Laying> {
@@ -127,7 +127,7 @@ fn drying_follows_the_slowest_ink() {
     for (kind, says) in
         [(Kind::Dye, "1 to 3 minutes"), (Kind::Oxide, "5 to 10 minutes"), (Kind::Pigment, "15 to 25")]
     {
-        let panel = panel(Way::DOWN, School::LightToDark, kind, Surface::VerySmooth, ToolKind::Brush);
+        let panel = panel(Way::DOWN, School::LightToDark, kind, Finish::VerySmooth, ToolKind::Brush);
         let sheet = RunSheet::of(&panel, Units::Inches);
         let dry = sheet.steps.last().unwrap();
         assert!(dry.how.contains(says), "{}", dry.how);
@@ -138,8 +138,7 @@ fn drying_follows_the_slowest_ink() {
 #[test]
 fn white_without_a_brush_of_its_own_is_told_so() {
     let ready = |panel: &Panel| RunSheet::of(panel, Units::Inches).steps[1].how.clone();
-    let mut panel =
-        panel(Way::DOWN, School::LightToDark, Kind::Pigment, Surface::VerySmooth, ToolKind::Brush);
+    let mut panel = panel(Way::DOWN, School::LightToDark, Kind::Pigment, Finish::VerySmooth, ToolKind::Brush);
     // Colours that cover are no white.
     assert!(!ready(&panel).contains("kept for white"), "{}", ready(&panel));
     panel.inks[0].colour = Colour::Lab([96.0, 0.0, -1.0].into());
@@ -168,9 +167,9 @@ fn rough_card_and_hard_tools_look_splotchier() {
         let panel = panel(Way::DOWN, School::LightToDark, Kind::Dye, surface, tool);
         Reading::of(&panel).inks[1].splotch
     };
-    let best = splotch(Surface::VerySmooth, ToolKind::Brush);
-    assert!(splotch(Surface::Ordinary, ToolKind::Brush) > 1.5 * best);
-    assert!(splotch(Surface::VerySmooth, ToolKind::Dauber) > 1.3 * best);
+    let best = splotch(Finish::VerySmooth, ToolKind::Brush);
+    assert!(splotch(Finish::Ordinary, ToolKind::Brush) > 1.5 * best);
+    assert!(splotch(Finish::VerySmooth, ToolKind::Dauber) > 1.3 * best);
     let panel = usual(Way::DOWN, School::LightToDark);
     for ink in Reading::of(&panel).inks {
         assert!(ink.splotch_if_heavy > 1.2 * ink.splotch, "few heavy passes are worse: {ink:?}");

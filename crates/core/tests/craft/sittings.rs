@@ -9,7 +9,7 @@ use rosy_core::evening::beforehand::ready;
 use rosy_core::evening::check::suffers;
 use rosy_core::evening::words::said;
 use rosy_core::evening::{Fault, Sitting, Told, What};
-use rosy_core::ink::{Ink, Kind, Paper, Surface as Face, Tool, ToolKind};
+use rosy_core::ink::{Finish, Ink, Kind, Paper, Tool, ToolKind};
 use rosy_core::learn::learned::By;
 use rosy_core::learn::pace::Own;
 use rosy_core::learn::{Figure, Pace};
@@ -28,7 +28,7 @@ fn card(kind: Kind) -> Panel {
     let paper = Paper {
         name: "Slack Water".parse().unwrap(),
         colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Face::VerySmooth,
+        surface: Finish::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     };
     let inks = vec![ink("Sail", [69.0, -17.0, -23.0], kind), ink("Ebb Blue", [44.0, -6.0, -40.0], kind)];

@@ -10,7 +10,7 @@ use rosy_core::edit::water::about;
 use rosy_core::edit::{AnyEdit, Has, edited};
 use rosy_core::evening::plan::Evening;
 use rosy_core::evening::words::said;
-use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::ink::{Finish, Ink, Kind, Paper, Tool, ToolKind};
 use rosy_core::learn::Pace;
 use rosy_core::learn::learned::{By, Learned};
 use rosy_core::moves::telling::{Stretch, Value};
@@ -45,7 +45,7 @@ fn ground(inks: &[Ink]) -> Panel {
     let paper = Paper {
         name: "Rain Gauge".parse().unwrap(),
         colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Surface::Watercolour,
+        surface: Finish::Watercolour,
         thickness: Length::from_tenths_mm(3),
     };
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);

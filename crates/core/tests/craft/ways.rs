@@ -3,7 +3,7 @@
 use proptest::prelude::*;
 use rosy_core::blend::{Blend, Field, Way};
 use rosy_core::colour::{Colour, Illuminant, Lab};
-use rosy_core::ink::{Ink, Kind, Paper, Surface, Tool, ToolKind};
+use rosy_core::ink::{Finish, Ink, Kind, Paper, Tool, ToolKind};
 use rosy_core::judgement::{Reading, Rule};
 use rosy_core::moves::Technique;
 use rosy_core::order::RunSheet;
@@ -41,7 +41,7 @@ fn bare(width: Length, height: Length) -> Panel {
     let paper = Paper {
         name: "Slack Water".parse().unwrap(),
         colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Surface::VerySmooth,
+        surface: Finish::VerySmooth,
         thickness: Length::from_tenths_mm(3),
     };
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);

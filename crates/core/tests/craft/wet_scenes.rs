@@ -4,7 +4,7 @@ use proptest::prelude::*;
 use rosy_core::alter::{Alter, AlterError, Altered, altered};
 use rosy_core::blend::{Blend, Way};
 use rosy_core::colour::{Colour, Illuminant, Srgb};
-use rosy_core::ink::{Ink, Kind, Name, Paper, Paste, Powder, Surface as Face, Tool, ToolKind};
+use rosy_core::ink::{Finish, Ink, Kind, Name, Paper, Paste, Powder, Tool, ToolKind};
 use rosy_core::judgement::{Finding, Owned, Reading, Remedy, Rule, cleared, muddied};
 use rosy_core::moves::{
     Breach, Move, Technique, WetStep, blot::Blot, dry::Dry, flick::Flick, heat::Heat, lift::Lift,
@@ -50,7 +50,7 @@ fn panel(inks: Vec<Ink>, ground: usize) -> Panel {
     let paper = Paper {
         name: "Rain Gauge".parse().unwrap(),
         colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Face::Watercolour,
+        surface: Finish::Watercolour,
         thickness: Length::from_tenths_mm(3),
     };
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
@@ -459,7 +459,7 @@ fn broken_and_near() -> Vec<(Breach, Panel, Panel)> {
             Kind::Dye,
             vec![wet(WetStep::Mist(Mist { pumps: 2 })), wet(WetStep::Mist(Mist { pumps }))],
         );
-        own.paper.surface = Face::VerySmooth;
+        own.paper.surface = Finish::VerySmooth;
         changed(&own.laid(), |moves| {
             let blot = place(moves, |m| matches!(m, Move::Blot(_)));
             moves.remove(blot);
@@ -795,7 +795,7 @@ fn blue_name(panel: &Panel) -> Name {
 #[test]
 fn much_water_is_taken_in_goes_that_are_dried_between() {
     let mut own = panel(vec![ink(SAIL, Kind::Dye)], 1);
-    own.paper.surface = Face::VerySmooth;
+    own.paper.surface = Finish::VerySmooth;
     let mist = Loose { blot: true, ..Loose::last(WetStep::Mist(Mist { pumps: 7 })) };
     let own = with_loose(own, vec![mist]);
     assert!(check(&own).is_empty(), "{:?}", check(&own));
@@ -841,7 +841,7 @@ fn a_panel_bows_by_its_water_and_its_card() {
     let of = |pumps: u8, tenths: i64| {
         let mut own = panel(vec![ink(SAIL, Kind::Dye)], 1);
         own.paper.thickness = Length::from_tenths_mm(tenths);
-        own.paper.surface = Face::Watercolour;
+        own.paper.surface = Finish::Watercolour;
         let deeds = (pumps > 0).then(|| Loose::last(WetStep::Mist(Mist { pumps }))).into_iter().collect();
         Bow::of(&with_loose(own, deeds)).mm
     };

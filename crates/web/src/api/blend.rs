@@ -11,7 +11,7 @@ use rosy_core::moves::{Technique, light_passes};
 use rosy_core::order::{Cost, Dirt, lay};
 use rosy_core::planned::Planned;
 use rosy_core::scene::School;
-use rosy_core::surface::Look as Shown;
+use rosy_core::surface::Moment;
 use rosy_core::surface::Surface;
 use rosy_core::surface::brushes::shift_in_words;
 use rosy_core::{Length, Panel, Units};
@@ -189,10 +189,10 @@ impl Look for Ground {
         let last = last.ok_or_else(|| Wrong::nowhere("this panel has no blend: add one"))?;
         let place = seen.how.blend.min(last);
         let reading = of_ground(panel.reading());
-        let told = Told { seen, owned, place, hills: Hills::of(panel, place, units), reading };
+        let told = GroundNotes { seen, owned, place, hills: Hills::of(panel, place, units), reading };
         Ok(Ground {
             picture: match seen.how.damp {
-                true => seen.picture(&just_laid(panel).looked_at(Shown::Now))?,
+                true => seen.picture(&just_laid(panel).looked_at(Moment::Now))?,
                 false => seen.drawn()?,
             },
             blend: place,
@@ -210,7 +210,7 @@ impl Look for Ground {
 }
 
 /// What is told of the ground, with one of its blends looked at.
-struct Told<'a> {
+struct GroundNotes<'a> {
     seen: &'a Seen<'a>,
     owned: &'a Owned,
     place: usize,
@@ -218,7 +218,7 @@ struct Told<'a> {
     reading: Reading,
 }
 
-impl Told<'_> {
+impl GroundNotes<'_> {
     fn panel(&self) -> &Planned {
         self.seen.panel
     }

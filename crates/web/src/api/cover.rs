@@ -18,7 +18,7 @@ use uuid::Uuid;
 use super::look::{Look, Seen, Wrong};
 use super::shapes::{Wanted, sheets};
 use crate::error::{ApiProblem, Problem};
-use crate::pages::cover::Told;
+use crate::pages::cover::CoverPart;
 use crate::shapes::SheetWanted;
 use crate::visitor::Caller;
 use crate::workroom::Workroom;
@@ -54,7 +54,7 @@ impl Look for Things {
 
     fn of(seen: &Seen, (): &()) -> Result<Things, Wrong> {
         let (panel, units) = (seen.panel, seen.units);
-        let told = || Told::of(panel, units).render().map_err(Wrong::nowhere);
+        let told = || CoverPart::of(panel, units).render().map_err(Wrong::nowhere);
         Ok(Things {
             picture: seen.drawn()?,
             things: notes(panel),

@@ -7,7 +7,7 @@ use rosy_core::ink::Ink;
 use rosy_core::panel::PanelError;
 use rosy_core::shape::kept::Shape;
 use rosy_core::{Panel, Units};
-use rosy_store::{Save, Store};
+use rosy_store::{Kept, Save, Store};
 use serde::Deserialize;
 use serde_json::json;
 use uuid::Uuid;
@@ -72,12 +72,13 @@ pub async fn make(
 ) -> Result<HttpResponse, ApiProblem> {
     let (bench, units) = (caller.visitor.bench.id, caller.visitor.units());
     let EditSent { revision, base, mark, edit } = sent;
-    let present = store.panel(bench, *id).await?;
-    if store.is_made(bench, mark).await? {
-        return Ok(HttpResponse::Ok().json(State::from(present)));
+    let Kept { value: present, revision: stands, .. } = store.one::<Panel>(bench, *id).await?;
+    // What has been made has changed the panel since.
+    if stands != revision && store.is_made(bench, mark).await? {
+        return Ok(HttpResponse::Ok().json(State::from(store.panel(bench, *id).await?)));
     }
     let base = match base {
-        _ if present.revision == revision => Document::from(present.panel),
+        _ if stands == revision => Document::from(present),
         Some(base) => base,
         None => {
             let says =

@@ -103,53 +103,57 @@ struct DryingView {
     until: i64,
 }
 
-impl View {
-    fn of(id: Uuid, sitting: &Sitting, standing: &Standing, units: Units, now: i64) -> View {
-        let names = sitting.names();
-        let at = standing.at.unwrap_or(now);
-        let time = |seconds: i64| at + 1000 * seconds;
-        let cards = &standing.evening.cards;
-        let scheduled = &standing.scheduled;
-        let picture = |card: usize, after: usize| {
-            format!("/evenings/{id}/cards/{card}.png?after={after}&seen={}", drawn_from(&cards[card]))
-        };
-        let step = |(nth, step): (usize, &rosy_core::evening::Step)| {
-            let card = &cards[step.card];
-            // What comes later is asked when it comes.
-            let skips = nth == 0 && !step.heats && without(card, step.moves.clone()).is_some();
-            let words = said(card, step, &scheduled.desk, units);
-            StepView {
-                card: step.card,
-                name: names[step.card].clone(),
-                title: words.title,
-                how: words.how,
-                care: words.care,
-                colour: words.ink.map(|ink| crate::pages::cover::pip(&card.inks[ink]).1),
-                tell: match step.heats {
-                    true => What::Heated { card: step.card },
-                    false => What::Done { card: step.card, moves: step.moves.end },
-                },
-                begins: time(step.begins),
-                ends: Some(time(step.ends)),
-                picture: picture(step.card, step.moves.end),
-                skips,
-            }
-        };
-        let next = |card: usize| scheduled.steps.iter().find(|step| step.card == card);
-        let clock = |(card, stand): (usize, &rosy_core::evening::sitting::Stand)| {
-            let from = stand.ended.filter(|_| !stand.aside)?;
-            // What is heated next does not wait for its air.
-            let until = match next(card) {
-                Some(step) if step.heats => return None,
-                Some(step) => time(standing.waits(card, step)?),
-                None => time((*scheduled.done.get(card)?)?),
-            };
-            (until > now).then(|| DryingView { card, name: names[card].clone(), from, until })
-        };
-        // What is told on either side of the inking.
-        let around = |(card, step): (usize, rosy_core::order::Step), tell: What, begins: i64| StepView {
+/// An evening as it is told from.
+struct Teller<'a> {
+    id: Uuid,
+    names: Vec<String>,
+    standing: &'a Standing,
+    units: Units,
+    /// When it was last told of, in milliseconds; seconds of its plan count from then.
+    at: i64,
+}
+
+impl Teller<'_> {
+    fn time(&self, seconds: i64) -> i64 {
+        self.at + 1000 * seconds
+    }
+
+    fn card(&self, card: usize) -> &Panel {
+        &self.standing.evening.cards[card]
+    }
+
+    fn picture(&self, card: usize, after: usize) -> String {
+        let seen = drawn_from(self.card(card));
+        format!("/evenings/{}/cards/{card}.png?after={after}&seen={seen}", self.id)
+    }
+
+    /// A step of the inking; only the very next can be left out, since what comes later is asked when it comes.
+    fn step(&self, step: &rosy_core::evening::Step, is_next: bool) -> StepView {
+        let card = self.card(step.card);
+        let words = said(card, step, &self.standing.scheduled.desk, self.units);
+        StepView {
+            card: step.card,
+            name: self.names[step.card].clone(),
+            title: words.title,
+            how: words.how,
+            care: words.care,
+            colour: words.ink.map(|ink| crate::pages::cover::pip(&card.inks[ink]).1),
+            tell: match step.heats {
+                true => What::Heated { card: step.card },
+                false => What::Done { card: step.card, moves: step.moves.end },
+            },
+            begins: self.time(step.begins),
+            ends: Some(self.time(step.ends)),
+            picture: self.picture(step.card, step.moves.end),
+            skips: is_next && !step.heats && without(card, step.moves.clone()).is_some(),
+        }
+    }
+
+    /// What is told on either side of the inking.
+    fn around(&self, (card, step): (usize, rosy_core::order::Step), tell: What, begins: i64) -> StepView {
+        StepView {
             card,
-            name: names[card].clone(),
+            name: self.names[card].clone(),
             title: step.title,
             how: step.how.lines().map(str::to_owned).collect(),
             care: step.care.into_iter().collect(),
@@ -157,25 +161,61 @@ impl View {
             tell,
             begins,
             ends: None,
-            picture: picture(card, step.after_moves),
+            picture: self.picture(card, step.after_moves),
             skips: false,
+        }
+    }
+
+    /// What is made ready before the first ink.
+    fn ready(&self) -> Option<StepView> {
+        let Standing { scheduled, evening, .. } = self.standing;
+        let tonight: Vec<usize> =
+            (0..evening.cards.len()).filter(|card| !scheduled.later.contains(card)).collect();
+        let own: Vec<&Panel> = tonight.iter().map(|card| self.card(*card)).collect();
+        let first = (!self.standing.is_ready).then(|| ready(&own, self.units)).flatten()?;
+        Some(self.around((tonight[0], first), What::Ready, self.at))
+    }
+
+    /// What is done to each card once it is dry.
+    fn closing(&self) -> Vec<StepView> {
+        let close = |(card, steps, step): (usize, usize, rosy_core::order::Step)| {
+            let dry = self.standing.scheduled.done.get(card).copied().flatten().unwrap_or_default();
+            self.around((card, step), What::Closed { card, steps }, self.time(dry.max(0)))
         };
-        let tonight: Vec<usize> = (0..cards.len()).filter(|card| !scheduled.later.contains(card)).collect();
-        let own: Vec<&Panel> = tonight.iter().map(|card| &cards[*card]).collect();
-        let first = (!standing.is_ready).then(|| ready(&own, units)).flatten();
-        let first = first.map(|step| around((tonight[0], step), What::Ready, at));
-        let closing: Vec<StepView> = standing
-            .closing(units)
-            .into_iter()
-            .map(|(card, steps, step)| {
-                let dry = scheduled.done.get(card).copied().flatten().unwrap_or_default();
-                around((card, step), What::Closed { card, steps }, time(dry.max(0)))
-            })
-            .collect();
+        self.standing.closing(self.units).into_iter().map(close).collect()
+    }
+
+    /// How long a card still dries.
+    fn clock(
+        &self,
+        (card, stand): (usize, &rosy_core::evening::sitting::Stand),
+        now: i64,
+    ) -> Option<DryingView> {
+        let scheduled = &self.standing.scheduled;
+        let from = stand.ended.filter(|_| !stand.aside)?;
+        // What is heated next does not wait for its air.
+        let until = match scheduled.steps.iter().find(|step| step.card == card) {
+            Some(step) if step.heats => return None,
+            Some(step) => self.time(self.standing.waits(card, step)?),
+            None => self.time((*scheduled.done.get(card)?)?),
+        };
+        (until > now).then(|| DryingView { card, name: self.names[card].clone(), from, until })
+    }
+}
+
+impl View {
+    fn of(id: Uuid, sitting: &Sitting, standing: &Standing, units: Units, now: i64) -> View {
+        let (names, at) = (sitting.names(), standing.at.unwrap_or(now));
+        let teller = Teller { id, names, standing, units, at };
+        let Teller { names, .. } = &teller;
+        let scheduled = &standing.scheduled;
+        let (first, closing) = (teller.ready(), teller.closing());
         let closed: usize = standing.cards.iter().map(|stand| stand.closed).sum();
         let done = usize::from(standing.is_ready) + standing.done.len() + closed;
         let to_do = first.iter().len() + scheduled.steps.len() + closing.len();
-        let inked = scheduled.steps.iter().take(AHEAD).enumerate().map(step);
+        let inked =
+            scheduled.steps.iter().take(AHEAD).enumerate().map(|(nth, step)| teller.step(step, nth == 0));
+        let left = leftovers(&standing.evening, &scheduled.later);
         View {
             now,
             has_begun: standing.at.is_some(),
@@ -184,15 +224,12 @@ impl View {
             all: done + to_do,
             is_made: false,
             last: standing.done.last().map(|(card, ..)| CardView { card: *card, name: names[*card].clone() }),
-            clocks: standing.cards.iter().enumerate().filter_map(clock).collect(),
-            finish: time(scheduled.cost.finish),
+            clocks: standing.cards.iter().enumerate().filter_map(|stand| teller.clock(stand, now)).collect(),
+            finish: teller.time(scheduled.cost.finish),
             later: scheduled.later.iter().map(|card| names[*card].clone()).collect(),
-            leftovers: leftovers(&standing.evening, &scheduled.later)
-                .into_iter()
-                .map(|one| one.says)
-                .collect(),
+            leftovers: left.into_iter().map(|one| one.says).collect(),
             away: standing.is_away,
-            joins: joins(standing, &names),
+            joins: joins(standing, names),
             said: None,
         }
     }

@@ -11,12 +11,12 @@ use rosy_core::picture::file::{Pace, png};
 use rosy_core::picture::pressed::{draw, draw_mat};
 use rosy_core::place::Point;
 use rosy_core::planned::Planned;
-use rosy_core::water::bench::{Bench, Deed, Told};
+use rosy_core::water::bench::{Bench, Doing, Doings};
 use rosy_core::{Length, Panel};
 use serde::Serialize;
 
 use super::look::{Look, Seen, Wrong};
-use crate::pages::water::Told as Page;
+use crate::pages::water::WaterPart;
 use crate::picture::{drawn_once, mark};
 
 /// Pixels to the inch of the pictures of the mat and of spare cards.
@@ -64,7 +64,7 @@ impl Look for Water {
 
     fn of(seen: &Seen, (): &()) -> Result<Water, Wrong> {
         let (panel, settled) = (seen.panel, seen.how.settled);
-        let told = || Page::of(panel, seen.units).render().map_err(Wrong::nowhere);
+        let told = || WaterPart::of(panel, seen.units).render().map_err(Wrong::nowhere);
         Ok(Water {
             picture: seen.drawn()?,
             mat: mat_picture(panel),
@@ -81,15 +81,15 @@ impl Look for Water {
 /// press leaves the others as they were.
 struct OnMat<'a> {
     panel: &'a Planned,
-    told: Told,
+    told: Doings,
     /// All that its pictures are drawn from.
     seen: String,
 }
 
 impl<'a> OnMat<'a> {
     /// After the first so many.
-    fn after(panel: &'a Planned, told: &Told, count: usize) -> OnMat<'a> {
-        let told = Told { deeds: told.deeds[..count].to_vec(), ..told.clone() };
+    fn after(panel: &'a Planned, told: &Doings, count: usize) -> OnMat<'a> {
+        let told = Doings { deeds: told.deeds[..count].to_vec(), ..told.clone() };
         let inks: Vec<&Ink> = told.inks.iter().map(|(ink, _)| &panel.inks[*ink]).collect();
         let seen = format!("{told:?} {}", mark(&(inks, &panel.paper)));
         OnMat { panel, told, seen }
@@ -119,7 +119,7 @@ impl<'a> OnMat<'a> {
 }
 
 /// All that is done with the mat.
-fn told(panel: &Planned) -> Option<&Told> {
+fn told(panel: &Planned) -> Option<&Doings> {
     panel.scene.smoosh.as_ref()?;
     Some(&panel.surface().mat)
 }
@@ -127,7 +127,7 @@ fn told(panel: &Planned) -> Option<&Told> {
 /// The mat as it is misted for its first press.
 fn mat_picture(panel: &Planned) -> Option<String> {
     let told = told(panel)?;
-    let first = told.deeds.iter().position(|deed| matches!(deed, Deed::Press(..)));
+    let first = told.deeds.iter().position(|deed| matches!(deed, Doing::Press(..)));
     Some(OnMat::after(panel, told, first.unwrap_or(told.deeds.len())).mat())
 }
 
@@ -142,7 +142,7 @@ fn spares(panel: &Planned) -> Vec<String> {
 fn presses(panel: &Planned) -> Vec<PressNote> {
     let Some(told) = told(panel) else { return Vec::new() };
     let presses = told.deeds.iter().enumerate().filter_map(|(at, deed)| match deed {
-        Deed::Press(card, _) => Some((at + 1, *card)),
+        Doing::Press(card, _) => Some((at + 1, *card)),
         _ => None,
     });
     let of = |(nth, (count, card)): (usize, (usize, usize))| {

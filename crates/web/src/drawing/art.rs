@@ -7,7 +7,7 @@ use rosy_core::place::Point;
 
 /// What a drawing is for.
 #[derive(Clone, Copy, PartialEq, Eq)]
-pub enum Look {
+pub enum Style {
     /// A page: card in its colour, the panel's picture.
     Screen,
     /// Paper: lines and letters alone.
@@ -137,7 +137,7 @@ fn outlines(place: Place, holes: &[Hole]) -> Vec<Outline> {
 }
 
 /// Makes a drawing ready, its letters so many millimetres high.
-pub fn ready(drawing: &Drawing, letters: f64, look: Look) -> Ready {
+pub fn ready(drawing: &Drawing, letters: f64, look: Style) -> Ready {
     let row = letters * 1.75;
     let side = |edge: Edge| drawing.rows(edge) as f64 * row + 0.35 * letters;
     let (width, height) = (drawing.width.mm(), drawing.height.mm());
@@ -149,9 +149,9 @@ pub fn ready(drawing: &Drawing, letters: f64, look: Look) -> Ready {
     let mut art = Vec::new();
     // On paper the outline of a piece is where it is cut; of a card put together it is only where things lie.
     let outline = match look {
-        Look::Screen => Layer::Card,
-        Look::Print if drawing.is_piece => Layer::Cut,
-        Look::Print => Layer::Edges,
+        Style::Screen => Layer::Card,
+        Style::Print if drawing.is_piece => Layer::Cut,
+        Style::Print => Layer::Edges,
     };
     let margin = Margin { size: (width, height), row, clear: [over_left, over_right], letters, look };
     for mark in &drawing.marks {
@@ -166,8 +166,8 @@ pub fn ready(drawing: &Drawing, letters: f64, look: Look) -> Ready {
 }
 
 /// All that is marked on a piece itself.
-fn art_of(art: &mut Vec<(Layer, Art)>, mark: &Mark, (outline, letters): (Layer, f64), look: Look) {
-    let on_screen = look == Look::Screen;
+fn art_of(art: &mut Vec<(Layer, Art)>, mark: &Mark, (outline, letters): (Layer, f64), look: Style) {
+    let on_screen = look == Style::Screen;
     let area = |outlines: Vec<Outline>, fill: Option<String>, opacity: f64, pen: Pen| Art::Area {
         outlines,
         fill,
@@ -220,7 +220,7 @@ struct Margin {
     /// Rows down the left and right stand clear of figures that reach beyond the ends of those above and below.
     clear: [f64; 2],
     letters: f64,
-    look: Look,
+    look: Style,
 }
 
 impl Margin {
@@ -311,10 +311,10 @@ fn overhang(drawing: &Drawing, along: Axis, letters: f64) -> [f64; 2] {
 }
 
 /// The ground behind a figure that stands on its line.
-fn backing((x, y): (f64, f64), wide: f64, letters: f64, turned: bool, look: Look) -> Art {
+fn backing((x, y): (f64, f64), wide: f64, letters: f64, turned: bool, look: Style) -> Art {
     let (w, h) = if turned { (letters, wide) } else { (wide, letters) };
     let outlines = vec![Outline::Box(Box4(x - w / 2.0, y - h / 2.0, w, h))];
-    let ground = if look == Look::Screen { OFF } else { "#ffffff" };
+    let ground = if look == Style::Screen { OFF } else { "#ffffff" };
     Art::Area { outlines, fill: Some(ground.to_owned()), opacity: 1.0, pen: None }
 }
 
@@ -389,7 +389,7 @@ mod tests {
             drawing.measures(edge, 0, &[Length::ZERO, eighth, long - eighth, long], Units::Inches);
         }
         drawing.overall(1, 1, Units::Inches);
-        for look in [Look::Screen, Look::Print] {
+        for look in [Style::Screen, Style::Print] {
             let Ready { art, extent: Box4(left, top, width, height), .. } = ready(&drawing, 4.0, look);
             for (x, y) in art.iter().flat_map(|(_, art)| corners(art)) {
                 let inside = (left - 0.01..=left + width + 0.01).contains(&x)
@@ -408,7 +408,7 @@ mod tests {
             let long = edge.axis().of(wide, high);
             drawing.measures(edge, 0, &[Length::ZERO, eighth, long - eighth, long], Units::Inches);
         }
-        let texts: Vec<Vec<(f64, f64)>> = ready(&drawing, 4.0, Look::Screen)
+        let texts: Vec<Vec<(f64, f64)>> = ready(&drawing, 4.0, Style::Screen)
             .art
             .iter()
             .filter(|(_, art)| matches!(art, Art::Text { .. }))

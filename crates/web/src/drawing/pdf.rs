@@ -7,7 +7,7 @@ use pdf_writer::{Content, Finish, Name, Pdf, Rect, Ref, Str, TextStr};
 use rosy_core::Units;
 use rosy_core::drawing::Drawing;
 
-use super::art::{Art, Box4, Look, Outline, Pen, ready, words};
+use super::art::{Art, Box4, Outline, Pen, Style, ready, words};
 use super::faces::{Faces, Stretch};
 use crate::say::{Run, runs};
 
@@ -91,7 +91,7 @@ pub fn pages(title: &str, drawings: &[Drawing], paper: Paper) -> Vec<u8> {
 
 /// A drawing on one page, or on as many as it takes.
 fn laid(title: &str, drawing: &Drawing, paper: Paper, faces: &mut Faces) -> Vec<Page> {
-    let ready = ready(drawing, LETTERS, Look::Print);
+    let ready = ready(drawing, LETTERS, Style::Print);
     let Box4(left, top, width, height) = ready.extent;
     let upright = paper.size();
     let free = |(w, h): (f64, f64)| (w - 2.0 * MARGIN, h - 2.0 * MARGIN - FOOT);

@@ -4,20 +4,20 @@ use std::fmt::Write;
 
 use rosy_core::drawing::Drawing;
 
-use super::art::{Art, Box4, Layer, Look, Outline, Pen, Ready, ready, words};
+use super::art::{Art, Box4, Layer, Outline, Pen, Ready, Style, ready, words};
 use crate::say::{Run, escaped, runs};
 
 /// A drawing for a page, its longer side so many letters long.
 pub fn for_page(drawing: &Drawing, id: &str, letters: f64) -> String {
     let side = drawing.width.mm().max(drawing.height.mm());
-    write(&ready(drawing, side / letters, Look::Screen), id, &drawing.name)
+    write(&ready(drawing, side / letters, Style::Screen), id, &drawing.name)
 }
 
 /// Several drawings in one file, one below the other.
 pub fn all_for_file(drawings: &[Drawing]) -> String {
     let (mut y, mut wide, mut body) = (5.0, 0.0_f64, String::new());
     for (n, drawing) in drawings.iter().enumerate() {
-        let ready = ready(drawing, 3.0, Look::Print);
+        let ready = ready(drawing, 3.0, Style::Print);
         let Box4(left, top, width, height) = ready.extent;
         let _ = write!(
             body,

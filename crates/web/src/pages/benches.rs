@@ -103,7 +103,7 @@ pub async fn put_away(
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let _ = sent;
-    store.put_bench_away(*id, true).await?;
+    store.set_bench_removed(*id, true).await?;
     Ok(see("/benches"))
 }
 
@@ -114,6 +114,6 @@ pub async fn bring_back(
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let _ = sent;
-    store.put_bench_away(*id, false).await?;
+    store.set_bench_removed(*id, false).await?;
     Ok(see("/benches"))
 }

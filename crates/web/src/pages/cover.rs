@@ -135,7 +135,7 @@ struct CutRow {
 /// The sentences, how it is made and what is cut: the part of the page that follows every change.
 #[derive(Template)]
 #[template(path = "cover_told.html")]
-pub struct Told {
+pub struct CoverPart {
     sentences: Vec<Sentence>,
     ground: Option<Ground>,
     ways: Vec<WayRow>,
@@ -144,9 +144,9 @@ pub struct Told {
     cuts: Vec<CutRow>,
 }
 
-impl Told {
+impl CoverPart {
     /// Of a panel as it stands.
-    pub fn of(panel: &Panel, units: Units) -> Told {
+    pub fn of(panel: &Panel, units: Units) -> CoverPart {
         let reading = Reading::of(panel);
         let things = &panel.scene.things;
         let sentence = |(place, thing): (usize, &Thing)| {
@@ -158,7 +158,7 @@ impl Told {
         };
         let ways = if panel.moves.is_empty() { Vec::new() } else { ways(panel) };
         let chosen = ways.iter().find(|way| way.moves == panel.moves);
-        Told {
+        CoverPart {
             sentences: things.iter().enumerate().map(sentence).collect(),
             ground: Ground::of(panel),
             order: chosen.map(|way| order(panel, way)).unwrap_or_default(),

@@ -283,6 +283,24 @@ fn clock(seconds: i64) -> String {
     format!("{}:{:02}", seconds / 3600, seconds / 60 % 60)
 }
 
+impl Block {
+    /// A step on the thread of its card, which stands at `x`; the last card's words stand before it.
+    fn of(drawn: &Drawn, x: i64, apart: i64, ends_there: bool) -> Block {
+        let high = ((drawn.to - drawn.from) * MINUTE / 60 - 1).max(2);
+        Block {
+            x,
+            y: at(drawn.from),
+            high,
+            colour: drawn.colour.clone(),
+            says: short(&drawn.says, apart),
+            label: x + if ends_there { -12 } else { 12 },
+            ends_there,
+            is_told: high >= LEAST_TOLD,
+            is_done: drawn.is_done,
+        }
+    }
+}
+
 fn drawn(
     id: Uuid,
     sitting: &Sitting,
@@ -310,21 +328,7 @@ fn drawn(
     let last = cards.len().saturating_sub(1);
     let apart = (ROOM / cards.len().max(1) as i64).clamp(APART.0, APART.1);
     let x = |card: usize| LEFT + apart * card as i64;
-    let block = |drawn: &Drawn| {
-        let high = ((drawn.to - drawn.from) * MINUTE / 60 - 1).max(2);
-        let ends_there = drawn.card == last && drawn.card > 0;
-        Block {
-            x: x(drawn.card),
-            y: at(drawn.from),
-            high,
-            colour: drawn.colour.clone(),
-            says: short(&drawn.says, apart),
-            label: x(drawn.card) + if ends_there { -12 } else { 12 },
-            ends_there,
-            is_told: high >= LEAST_TOLD,
-            is_done: drawn.is_done,
-        }
-    };
+    let block = |drawn: &Drawn| Block::of(drawn, x(drawn.card), apart, drawn.card == last && drawn.card > 0);
     let column = |(card, panel): (usize, &Panel)| Column {
         x: x(card),
         short: short_name(&names[card], apart + 14),

@@ -47,7 +47,7 @@ pub async fn show(
 
 /// The drawer's inks along the top, and what every two of them make.
 #[derive(Serialize)]
-struct Told {
+struct Meetings {
     inks: Vec<InkTold>,
     /// Names of colours, told of by number.
     names: Vec<String>,
@@ -96,7 +96,7 @@ fn along_top(ink: &Ink) -> f64 {
     1_000.0 * f64::from(ink.family() as u8) - ink.lab().l
 }
 
-fn tell(inks: &[Kept<Ink>], card: Option<&Paper>) -> Told {
+fn tell(inks: &[Kept<Ink>], card: Option<&Paper>) -> Meetings {
     use rayon::prelude::*;
     let swatches: Vec<Swatch> = inks.par_iter().map(|kept| (kept.value.film(), kept.value.lab())).collect();
     let card = card.map_or_else(|| *bright_white(), Paper::reflectance);
@@ -131,5 +131,5 @@ fn tell(inks: &[Kept<Ink>], card: Option<&Paper>) -> Told {
         colour: kept.value.lab().on_screen(Illuminant::D65).0,
         family: kept.value.family().words(),
     });
-    Told { inks: inks.collect(), names: names.iter().map(ToString::to_string).collect(), rows }
+    Meetings { inks: inks.collect(), names: names.iter().map(ToString::to_string).collect(), rows }
 }

@@ -117,13 +117,13 @@ impl Renaming {
 
 /// A bench's and its frame's answer.
 fn page(template: &impl Template) -> Result<HttpResponse, PageProblem> {
-    let body = template.render().map_err(|error| Problem::Away(error.to_string()))?;
+    let body = template.render().map_err(|error| Problem::Unavailable(error.to_string()))?;
     Ok(HttpResponse::Ok().content_type(ContentType::html()).body(body))
 }
 
 /// A page that says what was wrong with what was sent.
 fn refused(template: &impl Template) -> Result<HttpResponse, PageProblem> {
-    let body = template.render().map_err(|error| Problem::Away(error.to_string()))?;
+    let body = template.render().map_err(|error| Problem::Unavailable(error.to_string()))?;
     Ok(HttpResponse::UnprocessableEntity().content_type(ContentType::html()).body(body))
 }
 

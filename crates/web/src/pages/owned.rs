@@ -7,7 +7,7 @@ use rosy_core::card::Envelope;
 use rosy_core::colour::{Colour, written};
 use rosy_core::ink::drawer::{MOST_ALIKE, card_thickness};
 use rosy_core::ink::measured::BRIGHT_WHITE;
-use rosy_core::ink::{KeptFor, Paper, Surface, Tool, ToolKind};
+use rosy_core::ink::{Finish, KeptFor, Paper, Tool, ToolKind};
 use rosy_core::length::ParseIn;
 use rosy_store::{Change, Scope, Store, StoreError, Thing};
 use serde::Deserialize;
@@ -55,7 +55,7 @@ impl Owned for Paper {
 
     fn begun() -> Written {
         let colour = written::write(Colour::Srgb(BRIGHT_WHITE.on_screen(Default::default()).0));
-        Written { surface: word(Surface::VerySmooth), colour, ..Written::default() }
+        Written { surface: word(Finish::VerySmooth), colour, ..Written::default() }
     }
 
     fn written(&self, units: Units) -> Written {
@@ -175,7 +175,7 @@ impl OwnedPage {
             id: id.map(|id| id.to_string()),
             title,
             form,
-            surfaces: Surface::ALL.into_iter().map(|surface| (word(surface), surface.words())).collect(),
+            surfaces: Finish::ALL.into_iter().map(|surface| (word(surface), surface.words())).collect(),
             kinds: ToolKind::ALL.into_iter().map(|kind| (word(kind), kind.words())).collect(),
             keeps: KeptFor::all().map(KeptFor::words).collect(),
             wrong,

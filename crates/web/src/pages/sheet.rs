@@ -8,7 +8,7 @@ use rosy_core::ink::tool::lies_beside;
 use rosy_core::learn::Pace;
 use rosy_core::moves::{Technique, light_passes};
 use rosy_core::order::check::{Broken, check};
-use rosy_core::order::hand::{Deed, HandError, changed};
+use rosy_core::order::hand::{ByHand, HandError, changed};
 use rosy_core::order::{Cost, RunSheet, Step};
 use rosy_core::supply::Shelf;
 use rosy_core::surface::Heated;
@@ -210,11 +210,11 @@ pub async fn change(
         let by_hand = |deed| changed(&panel, at, deed).map_err(|error| error.to_string());
         let broken = || check(&panel).into_iter().nth(nth).ok_or_else(|| HandError::Gone.to_string());
         match deed {
-            Handling::Earlier => by_hand(Deed::Earlier),
-            Handling::Later => by_hand(Deed::Later),
-            Handling::Out => by_hand(Deed::Out),
-            Handling::Dry => by_hand(Deed::DryBefore),
-            Handling::Mend => by_hand(Deed::Mend(nth)),
+            Handling::Earlier => by_hand(ByHand::Earlier),
+            Handling::Later => by_hand(ByHand::Later),
+            Handling::Out => by_hand(ByHand::Out),
+            Handling::Dry => by_hand(ByHand::DryBefore),
+            Handling::Mend => by_hand(ByHand::Mend(nth)),
             Handling::Accept => broken()?.accept(&panel, &note).map_err(|error| error.to_string()),
             Handling::TakeUp => Ok(broken()?.taken_up(&panel)),
             Handling::Plan => Ok(Panel { by_hand: false, ..panel }.laid()),

@@ -127,7 +127,7 @@ pub async fn count(sent: Sent<Nothing>, store: web::Data<Store>) -> Result<HttpR
 
 /// What is told of one.
 #[derive(Deserialize)]
-pub struct Told {
+pub struct SupplyTold {
     /// What it is.
     of: String,
     /// A new one is opened, or it is counted no more; else how full it is seen to be.
@@ -138,8 +138,8 @@ pub struct Told {
 }
 
 /// `POST /supplies/told`: a new one is opened, it is seen how full one is, or it is counted no more.
-pub async fn told(sent: Sent<Told>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
-    let (bench, Told { of, deed, left }) = (sent.visitor.bench.id, sent.form);
+pub async fn told(sent: Sent<SupplyTold>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+    let (bench, SupplyTold { of, deed, left }) = (sent.visitor.bench.id, sent.form);
     let gone = || Problem::Missing("supply");
     let of: Of = serde_json::from_str(&of).map_err(|_| gone())?;
     let label = format!("count {}", of.name());

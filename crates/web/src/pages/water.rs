@@ -49,7 +49,7 @@ struct Can {
 /// The sentences: the part of the page that follows every change.
 #[derive(Template)]
 #[template(path = "water_told.html")]
-pub struct Told {
+pub struct WaterPart {
     has_mat: bool,
     patches: Vec<Line>,
     presses: Vec<Line>,
@@ -65,14 +65,14 @@ pub struct Told {
     care: Vec<String>,
 }
 
-impl Told {
+impl WaterPart {
     /// Of a panel as it stands.
-    pub fn of(panel: &Planned, units: Units) -> Told {
+    pub fn of(panel: &Planned, units: Units) -> WaterPart {
         let mut about = about(panel, &panel.scene, &[], units);
         let mut told = Telling::of(&mut about);
         let smoosh = panel.scene.smoosh.clone().unwrap_or_default();
         let wet = |at: usize| panel.moves.get(at).is_some_and(Technique::wets);
-        Told {
+        WaterPart {
             has_mat: panel.scene.smoosh.is_some(),
             patches: smoosh.patches.iter().enumerate().map(|patch| of_patch(patch, &mut told)).collect(),
             presses: (0..smoosh.presses.len()).map(|place| of_press(&smoosh, place, &mut told)).collect(),
@@ -91,7 +91,7 @@ impl Told {
     }
 }
 
-impl Told {
+impl WaterPart {
     /// What can be thrown, by its name and colour.
     fn thrown(&self, of: &Thrown) -> (String, String) {
         match of {
@@ -168,13 +168,13 @@ fn carries(panel: &Planned) -> Vec<(String, String)> {
 
 /// What the card asks for where it gets wet.
 fn care(panel: &Panel, units: Units) -> Vec<String> {
-    use rosy_core::ink::Surface;
+    use rosy_core::ink::Finish;
     if panel.scene.smoosh.is_none() && !panel.scene.loose.iter().any(|loose| loose.step.is_wet()) {
         return Vec::new();
     }
     let card = panel.paper.surface;
     let mut said = Vec::new();
-    if matches!(card, Surface::VerySmooth | Surface::Ordinary) {
+    if matches!(card, Finish::VerySmooth | Finish::Ordinary) {
         said.push(format!(
             "{} is {} card: it buckles when it is soaked and pills when it is scrubbed. Watercolour or mixed-media card takes water better.",
             panel.paper.name,

@@ -50,8 +50,9 @@ pub async fn choose(browser: &Browser, thing: usize, what: &str, value: &str) {
 
 pub async fn steps(browser: &Browser) -> Vec<String> {
     browser.until("all of it", "document.readyState === 'complete'").await;
-    let titles =
-        browser.run("return [...document.querySelectorAll('.step h2 .m')].map((h) => h.textContent)").await;
+    let titles = browser
+        .run("return [...document.querySelectorAll('.step h2 .tabular-nums')].map((h) => h.textContent)")
+        .await;
     titles.as_array().unwrap().iter().map(|title| title.as_str().unwrap().to_owned()).collect()
 }
 
@@ -240,7 +241,7 @@ async fn a_thing_is_moved_on_the_picture_and_catches_at_its_middle() {
 /// Presses a deed in the step of a title.
 pub async fn press(browser: &Browser, title: &str, deed: &str) {
     let step = format!(
-        "[...document.querySelectorAll('.step')].find((s) => s.querySelector('h2 .m').textContent === {})",
+        "[...document.querySelectorAll('.step')].find((s) => s.querySelector('h2 .tabular-nums').textContent === {})",
         json!(title)
     );
     browser.run(&format!("window.here = true; {step}.querySelector('.step-more').open = true; {step}.querySelector(\"[value='{deed}']\").click()")).await;

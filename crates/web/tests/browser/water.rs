@@ -295,7 +295,7 @@ async fn water_on_a_greeting_in_soluble_ink_is_told_and_mended() {
         "{again:?}"
     );
     // What is wanted is not taken out here, but on its own page.
-    let own = "[...document.querySelectorAll('.step')].find((s) => s.querySelector('h2 .m').textContent === 'Mist the card')";
+    let own = "[...document.querySelectorAll('.step')].find((s) => s.querySelector('h2 .tabular-nums').textContent === 'Mist the card')";
     browser.run(&format!("{own}.querySelector(\"[value='out']\").click()")).await;
     browser.until_says("body", "change it on its Water page instead").await;
     browser.close().await;

@@ -7,18 +7,18 @@ use crate::surface::{Area, Surface};
 use crate::water::Effect;
 
 /// A surface taken apart once, to be looked at in many places.
-pub struct Seen {
+pub struct Sight {
     areas: Vec<(Area, Vec<Arc<Effect>>)>,
 }
 
-impl Seen {
+impl Sight {
     /// Of a surface.
-    pub fn of(surface: &Surface) -> Seen {
+    pub fn of(surface: &Surface) -> Sight {
         let with_effects = |area: Area| {
             let effects = area.surface.effects();
             (area, effects)
         };
-        Seen { areas: surface.areas().into_iter().map(with_effects).collect() }
+        Sight { areas: surface.areas().into_iter().map(with_effects).collect() }
     }
 
     /// The colour at a place, in millimetres from the left and top edges; nothing beside the card.
