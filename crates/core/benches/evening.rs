@@ -25,12 +25,7 @@ fn ink(n: usize) -> Ink {
 
 /// A card of four inks, from one of a drawer on.
 fn card(first: usize) -> Panel {
-    let paper = Paper {
-        name: "Slack Water".parse().expect("a name"),
-        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Finish::VerySmooth,
-        thickness: Length::from_tenths_mm(3),
-    };
+    let paper = Paper::plain(Finish::VerySmooth);
     let tool = Tool::one("Dome".parse().expect("a name"), ToolKind::Brush);
     let (wide, high) = (Length::from_inches(4), Length::from_inches(5));
     let mut panel = Panel::bare("Ebb at six".parse().expect("a name"), wide, high, paper, tool, 1);

@@ -34,12 +34,7 @@ fn panel(kinds: [Kind; 3]) -> Panel {
         one_veil: None,
         full_veils: 7,
     });
-    let paper = Paper {
-        name: "Slack Water".parse().expect("a name"),
-        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Finish::VerySmooth,
-        thickness: Length::from_tenths_mm(3),
-    };
+    let paper = Paper::plain(Finish::VerySmooth);
     let tool = Tool::one("Dome".parse().expect("a name"), ToolKind::Brush);
     let (width, height) = (Length::from_64ths(4 * 64 + 16), Length::from_64ths(5 * 64 + 32));
     Panel::bare("Ebb at six".parse().expect("a name"), width, height, paper, tool, 1)

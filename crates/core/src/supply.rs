@@ -246,12 +246,7 @@ mod tests {
             one_veil: None,
             full_veils: 7,
         };
-        let paper = Paper {
-            name: "Slack Water".parse().unwrap(),
-            colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-            surface: Finish::Watercolour,
-            thickness: Length::from_tenths_mm(3),
-        };
+        let paper = Paper::plain(Finish::Watercolour);
         let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
         let name = "Ebb at six".parse().unwrap();
         Panel::bare(name, Length::from_tenths_mm(1_000), Length::from_tenths_mm(1_400), paper, tool, 3)

@@ -26,12 +26,7 @@ fn ink(name: &str) -> Ink {
 }
 
 fn panel() -> Panel {
-    let paper = Paper {
-        name: "Slack Water".parse().unwrap(),
-        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Finish::VerySmooth,
-        thickness: Length::from_tenths_mm(3),
-    };
+    let paper = Paper::plain(Finish::VerySmooth);
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
     let (width, height) = (Length::from_inches(4), Length::from_inches(5));
     Panel::bare("Ebb at six".parse().unwrap(), width, height, paper, tool, 1)

@@ -3,10 +3,9 @@
 use rosy_core::blend::{Blend, Way};
 use rosy_core::card::Card;
 use rosy_core::card::trim::Feature;
-use rosy_core::colour::Colour;
 use rosy_core::cut::Sheet;
 use rosy_core::evening::{Fault, Sitting, Told, What};
-use rosy_core::ink::{Finish, Ink, Name, Paper, Powder, Tool, ToolKind, measured::BRIGHT_WHITE};
+use rosy_core::ink::{Ink, Name, Paper, Powder, Tool};
 use rosy_core::moves::{WetStep, flick::Flick, mist::Mist};
 use rosy_core::place::Point;
 use rosy_core::record::Made;
@@ -352,22 +351,6 @@ fn made(panels: &[Panel], now: i64) -> Result<Vec<Made>, StoreError> {
         made.written(to, note).map_err(|_| StoreError::Missing("demo record"))
     };
     MADE.iter().map(one).collect()
-}
-
-/// White card, where a bench has none of its own.
-pub fn plain_paper() -> Paper {
-    let name: Name = "White card".parse().expect("a name of ten letters");
-    Paper {
-        name,
-        colour: Colour::Lab(BRIGHT_WHITE),
-        surface: Finish::VerySmooth,
-        thickness: Length::from_tenths_mm(3),
-    }
-}
-
-/// A domed brush, where a bench has none of its own.
-pub fn plain_tool() -> Tool {
-    Tool::one("Domed brush".parse().expect("a name of eleven letters"), ToolKind::Brush)
 }
 
 #[cfg(test)]

@@ -10,11 +10,12 @@ use chardetng::{EncodingDetector, Iso2022JpDetection, Utf8Detection};
 use chrono::{DateTime, Utc};
 use encoding_rs::Encoding;
 use rosy_core::card::Made;
-use rosy_core::colour::written;
+use rosy_core::colour::{cgats, written};
 use rosy_core::cut::steps::Step;
 use rosy_core::cut::{Piece, Plan};
 use rosy_core::document::Document;
 use rosy_core::edges::Axis;
+use rosy_core::ink::samples::{Taken, inks_of, samples_of};
 use rosy_core::ink::{DrawerError, Ink, Kind};
 use rosy_core::record;
 use rosy_core::{Panel, Units};
@@ -94,14 +95,18 @@ pub struct InkFile {
     pub notes: Vec<String>,
 }
 
-/// Reads inks from JSON (a list) or CSV, whichever it is. Rows that can be read are read, whatever the others are like.
+/// Reads inks from JSON (a list), measurements (CGATS) or CSV, whichever it is. Rows that can be read are read, whatever the others are like.
 ///
 /// # Errors
 /// Where it is no file of inks at all.
 pub fn read_inks(bytes: &[u8]) -> Result<InkFile, String> {
     let (text, note) = decoded(bytes);
     let text = text.trim_start_matches('\u{feff}');
-    let mut file = if text.trim_start().starts_with(['[', '{']) { read_json(text)? } else { read_csv(text)? };
+    let mut file = match text.trim_start() {
+        json if json.starts_with(['[', '{']) => read_json(text)?,
+        measured if cgats::is_one(measured) => read_measured(text)?,
+        _ => read_csv(text)?,
+    };
     file.notes.extend(note);
     file.notes.extend(twice(&file.inks));
     if file.inks.is_empty() && file.wrong.is_empty() {
@@ -190,6 +195,22 @@ const PARTS: [([&[&str]; 3], OfParts); 2] = [
     ([&["r", "red"], &["g", "green"], &["b", "blue"]], |[r, g, b]| format!("rgb({r}, {g}, {b})")),
 ];
 
+fn read_measured(text: &str) -> Result<InkFile, String> {
+    let file = cgats::read(text).map_err(|error| error.to_string())?;
+    let Taken { inks, wrong, mut notes, guessed } = inks_of(&file);
+    notes.extend(kinds_guessed(guessed));
+    Ok(InkFile { inks, wrong: wrong.iter().map(|says| sentence(says)).collect(), notes })
+}
+
+/// That it is not said of some inks what they are.
+fn kinds_guessed(count: usize) -> Option<String> {
+    let of = if count == 1 { "one ink".to_owned() } else { format!("{count} inks") };
+    let taken = Kind::default();
+    (count > 0).then(|| {
+        format!("Of {of} it is not said whether it is dye, oxide or pigment: taken for {taken}. Change what is another.")
+    })
+}
+
 fn read_csv(text: &str) -> Result<InkFile, String> {
     let first = if own_sign(text).is_some() { 3 } else { 2 };
     let (sign, text) = own_sign(text).unwrap_or_else(|| (parted_by(text), text));
@@ -260,13 +281,7 @@ fn read_csv(text: &str) -> Result<InkFile, String> {
             break;
         }
     }
-    if guessed > 0 {
-        let of = if guessed == 1 { "one ink".to_owned() } else { format!("{guessed} inks") };
-        file.notes.push(format!(
-            "Of {of} it is not said whether it is dye, oxide or pigment: taken for {}. Change what is another.",
-            Kind::default()
-        ));
-    }
+    file.notes.extend(kinds_guessed(guessed));
     Ok(file)
 }
 
@@ -323,6 +338,11 @@ pub fn ink_from<'a>(text: impl Fn(usize) -> &'a str) -> Result<Ink, (usize, Stri
         _ => wrong(COLOUR)(error),
     })?;
     Ok(ink)
+}
+
+/// Inks as measurements, in CGATS text.
+pub fn write_measured(inks: &[Ink]) -> String {
+    cgats::write(&samples_of(inks))
 }
 
 /// Inks as CSV.
@@ -451,6 +471,13 @@ mod tests {
         assert!(csv.contains("\n'=SUM(A1),"), "no other program takes it for a formula: {csv}");
         assert_eq!(read_inks(csv.as_bytes()).unwrap().inks, inks);
         assert_eq!(read_inks(write_json(&inks).as_bytes()).unwrap().inks, inks);
+        // Measurements know colours as numbers of a meter, whichever way they were written.
+        let measured = read_inks(write_measured(&inks).as_bytes()).unwrap();
+        let same =
+            |one: &Ink, other: &Ink| one.name == other.name && one.lab().difference(other.lab()) < 0.001;
+        assert!(
+            measured.wrong.is_empty() && measured.inks.iter().zip(&inks).all(|(one, other)| same(one, other))
+        );
     }
 
     #[test]

@@ -62,6 +62,7 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/drawer/redo").post(pages::drawer::redo))
         .service(at("/drawer/inks.csv").get(pages::drawer::csv))
         .service(at("/drawer/inks.json").get(pages::drawer::json))
+        .service(at("/drawer/inks.txt").get(pages::drawer::measured))
         .service(at("/drawer/inks").post(pages::ink::add))
         .service(at("/drawer/inks/new").get(pages::ink::blank))
         .service(at("/drawer/inks/{id}").get(pages::ink::show).post(pages::ink::save))

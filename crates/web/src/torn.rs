@@ -129,7 +129,9 @@ fn inks() {
     let whole = files::read_inks(csv.as_bytes()).expect("inks");
     let json = files::write_json(&whole.inks).into_bytes();
     let wide: Vec<u8> = format!("\u{feff}{csv}").encode_utf16().flat_map(u16::to_le_bytes).collect();
-    feed(&[csv.into(), json, wide], files::read_inks, |file| {
+    let measured = files::write_measured(&whole.inks).into_bytes();
+    let spectra = b"CGATS.17\nBEGIN_DATA_FORMAT\nSAMPLE_NAME NM400 NM420 NM440 NM460 NM480 NM500 NM520 NM540 NM560 NM580 NM600 NM620 NM640 NM660 NM680 NM700\nEND_DATA_FORMAT\nBEGIN_DATA\n\"Sea Rose\" 40 42 40 36 30 24 18 16 22 40 60 70 74 76 78 80\nEND_DATA\n";
+    feed(&[csv.into(), json, wide, measured, spectra.to_vec()], files::read_inks, |file| {
         file.inks.len() <= files::MOST_INKS && file.inks.iter().all(|ink| ink.check().is_ok())
     });
 }

@@ -12,7 +12,7 @@ use actix_web::web::{Bytes, Data};
 use actix_web::{FromRequest, HttpRequest};
 use futures_util::StreamExt;
 use rosy_core::Units;
-use rosy_store::{Bench, Store};
+use rosy_store::{Bench, PanelState, Store};
 use serde::Deserialize;
 use serde::de::DeserializeOwned;
 use tempfile::NamedTempFile;
@@ -196,6 +196,33 @@ impl FromRequest for Visitor {
     fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
         let (request, store) = (request.clone(), store(request));
         Box::pin(async move { Ok(Visitor::of(request, store?).await?) })
+    }
+}
+
+/// A panel that a page is of.
+pub struct OnPanel {
+    /// Whose.
+    pub visitor: Visitor,
+    /// Its number.
+    pub id: Uuid,
+    /// As it stands.
+    pub state: PanelState,
+}
+
+impl FromRequest for OnPanel {
+    type Error = PageProblem;
+    type Future = Extracting<OnPanel, PageProblem>;
+
+    fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
+        let (request, store) = (request.clone(), store(request));
+        Box::pin(async move {
+            let store = store?;
+            let visitor = Visitor::of(request.clone(), store.clone()).await?;
+            let id = request.match_info().get("id").and_then(|id| id.parse().ok());
+            let id = id.ok_or(Problem::Missing("panel"))?;
+            let state = store.panel(visitor.bench.id, id).await.map_err(Problem::from)?;
+            Ok(OnPanel { visitor, id, state })
+        })
     }
 }
 

@@ -505,6 +505,65 @@ async fn supplies_go_down_with_what_is_recorded_and_a_spare_card_is_gone_on_with
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_measured_spectrum_is_kept_as_one_through_drawer_panel_and_files() {
+    let desk = Desk::new(true).await;
+    let (cookie, token, _) = arrive(&desk, "");
+    let headers = [("Cookie", cookie.as_str()), ("X-Rosy-Token", token.as_str())];
+    let bands: Vec<usize> = (380..=730).step_by(10).collect();
+    let names: Vec<String> = bands.iter().map(|nm| format!("SPECTRAL_NM{nm}")).collect();
+    let row = |deep: f64| -> String {
+        let share = |nm: &usize| 0.85 - deep * (-((*nm as f64 - 540.0) / 40.0).powi(2)).exp();
+        bands.iter().map(|nm| format!("{:.4}", share(nm))).collect::<Vec<_>>().join(" ")
+    };
+    let file = format!(
+        "CGATS.17\nBEGIN_DATA_FORMAT\nSAMPLE_NAME LIGHT_PASSES {}\nEND_DATA_FORMAT\nBEGIN_DATA\n\"Sea Rose\" 6 {}\n\"Sea Rose\" 1 {}\nEND_DATA\n",
+        names.join(" "),
+        row(0.75),
+        row(0.2),
+    );
+    let (status, _, said) = desk.send("POST", "/api/inks/look", &headers, &file);
+    let told: Value = serde_json::from_str(&said).unwrap();
+    assert_eq!((status, &told["new"]), (200, &json!(["Sea Rose"])), "{said}");
+    assert!(said.contains("taken for dye"), "what was not said is told: {said}");
+    assert_eq!(desk.send("POST", "/api/inks", &headers, &file).0, 201);
+    let kept = |path: &str| desk.send("GET", path, &headers, "").2;
+    let all: Value = serde_json::from_str(&kept("/drawer/inks.json")).unwrap();
+    let ink = all.as_array().unwrap().iter().find(|ink| ink["name"] == "Sea Rose").expect("the ink").clone();
+    assert_eq!(ink["colour"]["reflectance"].as_array().map(Vec::len), Some(36), "{ink}");
+    assert_eq!((&ink["full_veils"], ink["one_veil"]["reflectance"][16].as_f64()), (&json!(6), Some(0.65)));
+    // Out and in again as measurements and as a table, it is the same ink.
+    for path in ["/drawer/inks.txt", "/drawer/inks.csv"] {
+        let (status, _, said) = desk.send("POST", "/api/inks/look", &headers, &kept(path));
+        let told: Value = serde_json::from_str(&said).unwrap();
+        let changed = told["changed"].as_array().unwrap();
+        assert_eq!((status, told["new"].as_array().map(Vec::len)), (200, Some(0)), "{path}: {said}");
+        assert!(!changed.contains(&json!("Sea Rose")), "{path}: {said}");
+    }
+    // Its own page keeps it as well, where something else about it is changed.
+    let drawer = kept("/drawer?search=sea+rose");
+    let page = drawer.split("href=\"/drawer/inks/").skip(1).map(|rest| &rest[..36]).next().expect("its page");
+    let shown = kept(&format!("/drawer/inks/{page}"));
+    let value = |field: &str| {
+        let input = shown.split(&format!("id=\"{field}\"")).nth(1).expect("the field");
+        input.split("value=\"").nth(1).unwrap().split('"').next().unwrap().replace(' ', "+")
+    };
+    let form = format!(
+        "token={token}&name=Sea+Rose&kind=dye&colour={}&one_veil={}&full_veils=7",
+        value("colour"),
+        value("one_veil")
+    );
+    let (status, _, said) = desk.send("POST", &format!("/drawer/inks/{page}"), &headers, &form);
+    assert_eq!(status, 303, "{said}");
+    let again: Value = serde_json::from_str(&kept("/drawer/inks.json")).unwrap();
+    let again = again.as_array().unwrap().iter().find(|ink| ink["name"] == "Sea Rose").unwrap().clone();
+    assert_eq!((&again["colour"], &again["full_veils"]), (&ink["colour"], &json!(7)));
+    // A spectrum that is none is refused by what is wrong with it.
+    let off = file.replace("0.8500", "900");
+    let (_, _, said) = desk.send("POST", "/api/inks/look", &headers, &off);
+    assert!(said.contains("share of light") || said.contains("Lab numbers"), "{said}");
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn a_change_is_kept_once_merged_where_it_can_be_and_refused_by_its_field() {
     let desk = Desk::new(true).await;
     let (cookie, token, page) = arrive(&desk, "");

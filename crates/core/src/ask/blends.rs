@@ -169,9 +169,8 @@ impl Overprint {
             if !(0.0..=MOST_AMOUNT).contains(&laid.amount) {
                 return Err(AskError::Amount { place, amount: laid.amount });
             }
-            let swatch =
-                laid.colour.lab(light).map_err(|error| AskError::Colour { what: "film", place, error })?;
-            let film = Film::of_swatch(swatch, &card, light, laid.kind);
+            let film = Film::of_colour(laid.colour, &card, light, laid.kind)
+                .map_err(|error| AskError::Colour { what: "film", place, error })?;
             // The same ink laid again is the same film grown thicker.
             let same = |other: &FilmLaid| other.colour == laid.colour && other.kind == laid.kind;
             let ink = self.films.iter().position(same).unwrap_or(at);
@@ -184,11 +183,10 @@ impl Overprint {
 }
 
 pub(crate) fn card(paper: Option<PaperColour>, light: Illuminant) -> Result<Spectrum, AskError> {
-    let lab = match paper {
-        Some(PaperColour(colour)) => colour.lab(light).map_err(AskError::Paper)?,
-        None => BRIGHT_WHITE,
-    };
-    Ok(Spectrum::of(lab, light))
+    match paper {
+        Some(PaperColour(colour)) => colour.spectrum(light).map_err(AskError::Paper),
+        None => Ok(Spectrum::of(BRIGHT_WHITE, light)),
+    }
 }
 
 /// Two inks and the card they meet on.
@@ -239,9 +237,9 @@ pub(crate) fn given(
     light: Illuminant,
 ) -> Result<Vec<(Film, Lab)>, AskError> {
     let one = |(at, ink): (usize, &InkGiven)| {
-        let lab =
-            ink.colour.lab(light).map_err(|error| AskError::Colour { what: "ink", place: at + 1, error })?;
-        Ok((Film::of_swatch(lab, card, light, ink.kind), lab))
+        let refused = |error| AskError::Colour { what: "ink", place: at + 1, error };
+        let lab = ink.colour.lab(light).map_err(refused)?;
+        Ok((Film::of_colour(ink.colour, card, light, ink.kind).map_err(refused)?, lab))
     };
     inks.iter().enumerate().map(one).collect()
 }

@@ -361,11 +361,15 @@ impl NearAsked {
         let mut films = Vec::new();
         for (ink, place) in self.drawer.iter().zip(1..) {
             let InkOwned { colour, kind, full_veils } = *ink;
-            let lab = colour.lab(light).map_err(|error| AskError::Colour { what: "ink", place, error })?;
+            let film = Film::of_colour(colour, &card, light, kind).map_err(|error| AskError::Colour {
+                what: "ink",
+                place,
+                error,
+            })?;
             if !(2..=MOST_VEILS).contains(&full_veils) {
                 return Err(DrawerError::FullVeils(full_veils).into());
             }
-            films.push((Film::of_swatch(lab, &card, light, kind), full_veils));
+            films.push((film, full_veils));
         }
         let found = nearest(wished, &films, &card, light, self.most).into_iter().map(|near| NearFound {
             films: near

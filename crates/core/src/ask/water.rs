@@ -5,8 +5,6 @@ use base64::engine::general_purpose::STANDARD;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::colour::Colour;
-use crate::ink::measured::BRIGHT_WHITE;
 use crate::ink::{DrawerError, Film, Finish, Ink, Paper};
 use crate::length::Length;
 use crate::panel::SIDES;
@@ -279,12 +277,7 @@ impl PressAsked {
 }
 
 fn white() -> Paper {
-    Paper {
-        name: "White watercolour card".parse().expect("a name"),
-        colour: Colour::Lab(BRIGHT_WHITE),
-        surface: Finish::Watercolour,
-        thickness: Length::from_tenths_mm(3),
-    }
+    Paper::plain(Finish::Watercolour)
 }
 
 /// Flecks by a look, or by figures.
@@ -532,6 +525,7 @@ fn nearest(drops: &[Drop], (wide, high): (f64, f64)) -> Option<f64> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::colour::Colour;
     use crate::ink::Kind;
 
     fn ink(lab: [f64; 3], kind: Kind) -> Ink {

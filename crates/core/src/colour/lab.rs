@@ -200,16 +200,8 @@ impl JsonSchema for Srgb {
     }
 }
 
-/// A colour as written: `{"lab": [l, a, b]}`, relative to the light named beside it, or
-/// `{"srgb": "#rrggbb"}`.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "lowercase", deny_unknown_fields)]
-pub enum Colour {
-    /// As measured.
-    Lab(Lab),
-    /// As seen on a screen.
-    Srgb(Srgb),
-}
+/// The most that a surface gives back of the light of a band: a brightener turns light of shorter waves into it.
+pub(super) const MOST_GIVEN_BACK: f64 = 1.6;
 
 /// Why a colour cannot be used, and what to write instead.
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
@@ -234,23 +226,16 @@ pub enum ColourError {
         /// b*.
         b: f64,
     },
-}
-
-impl Colour {
-    /// The colour relative to a light.
-    ///
-    /// # Errors
-    /// [`ColourError::NotASurface`] where a number is out of range or not a number.
-    pub fn lab(self, light: Illuminant) -> Result<Lab, ColourError> {
-        match self {
-            Colour::Srgb(srgb) => Ok(srgb.lab(light)),
-            Colour::Lab(lab) => {
-                let Lab { l, a, b } = lab;
-                let inside = (0.0..=100.0).contains(&l) && [a, b].iter().all(|c| c.abs() <= 150.0);
-                if inside { Ok(lab) } else { Err(ColourError::NotASurface { l, a, b }) }
-            }
-        }
-    }
+    /// Gives back what no surface gives back.
+    #[error(
+        "{share} at {nm} nm is no share of light that a surface gives back: give 0 to {MOST_GIVEN_BACK} in each band"
+    )]
+    NotAReflectance {
+        /// Where, in nanometres.
+        nm: usize,
+        /// How much.
+        share: f64,
+    },
 }
 
 #[cfg(test)]
@@ -279,9 +264,7 @@ mod tests {
     }
 
     #[test]
-    fn colours_no_surface_has_are_refused() {
-        assert!(Colour::Lab(Lab { l: 130.0, a: 0.0, b: 0.0 }).lab(Illuminant::D65).is_err());
-        assert!(Colour::Lab(Lab { l: f64::NAN, a: 0.0, b: 0.0 }).lab(Illuminant::D65).is_err());
+    fn what_is_no_screen_colour_is_refused() {
         assert!("d8456b".parse::<Srgb>().is_err() && "#d8456".parse::<Srgb>().is_err());
     }
 

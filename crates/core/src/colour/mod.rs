@@ -7,6 +7,7 @@
 //! | [`spectrum`] | which smooth reflectance has this colour? |
 //! | [`name`] | what would a maker call it? |
 //! | [`written`] | how does a person write a colour? |
+//! | [`cgats`] | how are measured colours written in a file? |
 //!
 //! Which measure to use when:
 //!
@@ -17,13 +18,15 @@
 //! | how colourful it is, what hue | OKLCh ([`Lab::oklch`]) | its hues stay put as chroma changes, blues above all |
 //! | whether a word reads on a ground | WCAG 2 contrast ([`Lab::contrast`]) | the published rule for text |
 
+pub mod cgats;
 pub mod lab;
 pub mod name;
 pub mod observer;
 pub mod spectrum;
 pub mod written;
 
-pub use lab::{Colour, ColourError, Lab, Srgb};
+pub use lab::{ColourError, Lab, Srgb};
 pub use name::ColourName;
 pub use observer::{BANDS, Illuminant};
 pub use spectrum::Spectrum;
+pub use written::Colour;

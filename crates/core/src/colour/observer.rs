@@ -33,6 +33,18 @@ impl Illuminant {
     }
 }
 
+impl Illuminant {
+    /// X, Y and Z of a perfect white under it, Y being 1.
+    pub fn white(self) -> [f64; 3] {
+        let light = match self {
+            Illuminant::D50 => &D50,
+            Illuminant::D65 => &D65,
+        };
+        let sum = |axis: usize| (0..BANDS).map(|band| OBSERVER[band][axis] * light[band]).sum::<f64>();
+        [0, 1, 2].map(|axis| sum(axis) / sum(1))
+    }
+}
+
 fn weigh(light: &[f64; BANDS]) -> [[f64; 3]; BANDS] {
     let mut weights = [[0.0; 3]; BANDS];
     for axis in 0..3 {

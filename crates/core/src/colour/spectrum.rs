@@ -6,6 +6,10 @@
 //! the least hyperbolic-tangent slope, with c → ∞ the least log slope of Burns (*Color Research &
 //! Application*, 2020).
 
+use schemars::{JsonSchema, Schema, SchemaGenerator, json_schema};
+use serde::de::{self, Deserializer};
+use serde::{Deserialize, Serialize, Serializer};
+
 use super::lab::Lab;
 use super::observer::{BANDS, Illuminant};
 
@@ -23,7 +27,40 @@ const STEPS: usize = 60;
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Spectrum(pub [f64; BANDS]);
 
+impl Serialize for Spectrum {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.collect_seq(self.0)
+    }
+}
+
+impl<'de> Deserialize<'de> for Spectrum {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Spectrum, D::Error> {
+        let values = Vec::<f64>::deserialize(deserializer)?;
+        let count = values.len();
+        let says = || format!("{count} bands: a spectrum has {BANDS}, every 10 nm from 380 to 730");
+        values.try_into().map(Spectrum).map_err(|_| de::Error::custom(says()))
+    }
+}
+
+impl JsonSchema for Spectrum {
+    fn schema_name() -> std::borrow::Cow<'static, str> {
+        "Spectrum".into()
+    }
+    fn json_schema(_: &mut SchemaGenerator) -> Schema {
+        json_schema!({
+            "type": "array", "items": { "type": "number" }, "minItems": BANDS, "maxItems": BANDS,
+            "description": "One number for each of 36 bands, every 10 nm from 380 to 730.",
+        })
+    }
+}
+
 impl Spectrum {
+    /// The same to five places, as files hold it.
+    #[must_use]
+    pub fn rounded(&self) -> Spectrum {
+        self.map(|value| (value * 1e5).round() / 1e5)
+    }
+
     /// The same in every band.
     pub const fn flat(value: f64) -> Spectrum {
         Spectrum([value; BANDS])

@@ -1,10 +1,80 @@
 //! How does a person write a colour?
 //!
 //! As a screen's six or three hexadecimal digits with or without their sign, as `rgb(…)`, as one of the names that
-//! browsers know (CSS Color Module Level 4), or as the L*, a* and b* of a measurement with commas or spaces between.
+//! browsers know (CSS Color Module Level 4), as the L*, a* and b* of a measurement with commas or spaces between, or as a whole
+//! spectrum: `reflectance` and 36 numbers, every 10 nm from 380 to 730.
 
-use super::lab::{Colour, ColourError, Lab, Srgb};
-use super::observer::Illuminant;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::lab::{ColourError, Lab, MOST_GIVEN_BACK, Srgb};
+use super::observer::{BANDS, Illuminant};
+use super::spectrum::Spectrum;
+
+/// A colour as written: `{"lab": [l, a, b]}`, relative to the light named beside it, `{"srgb": "#rrggbb"}`, or
+/// `{"reflectance": […]}`, what it gives back every 10 nm from 380 to 730.
+#[expect(clippy::large_enum_variant, reason = "a drawer has few of them, and they are copied freely")]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "lowercase", deny_unknown_fields)]
+pub enum Colour {
+    /// As measured.
+    Lab(Lab),
+    /// As seen on a screen.
+    Srgb(Srgb),
+    /// Its whole spectrum, as an instrument measures it.
+    Reflectance(Spectrum),
+}
+
+impl Colour {
+    /// The colour relative to a light.
+    ///
+    /// # Errors
+    /// [`ColourError::NotASurface`] where a number is out of range or not a number.
+    pub fn lab(self, light: Illuminant) -> Result<Lab, ColourError> {
+        match self {
+            Colour::Srgb(srgb) => Ok(srgb.lab(light)),
+            Colour::Reflectance(spectrum) => {
+                let off = (0..BANDS).find(|band| !(0.0..=MOST_GIVEN_BACK).contains(&spectrum.0[*band]));
+                match off {
+                    Some(band) => {
+                        Err(ColourError::NotAReflectance { nm: 380 + 10 * band, share: spectrum.0[band] })
+                    }
+                    None => Ok(spectrum.lab(light)),
+                }
+            }
+            Colour::Lab(lab) => {
+                let Lab { l, a, b } = lab;
+                let inside = (0.0..=100.0).contains(&l) && [a, b].iter().all(|c| c.abs() <= 150.0);
+                if inside { Ok(lab) } else { Err(ColourError::NotASurface { l, a, b }) }
+            }
+        }
+    }
+
+    /// What a surface of this colour gives back: as it was measured, or else the smoothest that has the colour.
+    ///
+    /// # Errors
+    /// As [`Colour::lab`].
+    pub fn spectrum(self, light: Illuminant) -> Result<Spectrum, ColourError> {
+        let lab = self.lab(light)?;
+        Ok(match self {
+            Colour::Reflectance(spectrum) => spectrum,
+            _ => Spectrum::of(lab, light),
+        })
+    }
+
+    /// What a film of this colour lets a card give back: as it was measured, or else the smoothest that has the colour. A film only
+    /// takes light away, so it is nowhere more than the card's own.
+    ///
+    /// # Errors
+    /// As [`Colour::lab`].
+    pub fn on(self, card: &Spectrum, light: Illuminant) -> Result<Spectrum, ColourError> {
+        let lab = self.lab(light)?;
+        Ok(match self {
+            Colour::Reflectance(spectrum) => spectrum.zip(card, f64::min),
+            _ => Spectrum::at_most(card, lab, light),
+        })
+    }
+}
 
 /// Reads a colour as people write it.
 ///
@@ -17,6 +87,7 @@ pub fn read(text: &str) -> Result<Colour, ColourError> {
         .or_else(|| rgb(&lower))
         .or_else(|| named(&lower))
         .map(Colour::Srgb)
+        .or_else(|| spectrum(&lower).map(Colour::Reflectance))
         .or_else(|| measured(&lower).map(Colour::Lab))
         .ok_or_else(|| ColourError::NotWritten(text.chars().take(20).collect()))?;
     colour.lab(Illuminant::D65)?;
@@ -28,7 +99,17 @@ pub fn write(colour: Colour) -> String {
     match colour {
         Colour::Srgb(srgb) => srgb.to_string(),
         Colour::Lab(Lab { l, a, b }) => format!("{l} {a} {b}"),
+        Colour::Reflectance(spectrum) => {
+            let values: Vec<String> = spectrum.0.iter().map(ToString::to_string).collect();
+            format!("reflectance {}", values.join(" "))
+        }
     }
+}
+
+fn spectrum(text: &str) -> Option<Spectrum> {
+    let values = text.strip_prefix("reflectance")?.split_whitespace();
+    let values: Option<Vec<f64>> = values.map(|value| value.parse().ok()).collect();
+    values?.try_into().ok().map(Spectrum)
 }
 
 fn hexadecimal(text: &str) -> Option<Srgb> {
@@ -85,6 +166,27 @@ fn parts(text: &str) -> Vec<&str> {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn colours_no_surface_has_are_refused() {
+        let noon = Illuminant::D65;
+        assert!(Colour::Lab(Lab { l: 130.0, a: 0.0, b: 0.0 }).lab(noon).is_err());
+        assert!(Colour::Lab(Lab { l: f64::NAN, a: 0.0, b: 0.0 }).lab(noon).is_err());
+        let mut bands = [0.5; BANDS];
+        assert!(Colour::Reflectance(Spectrum(bands)).lab(noon).is_ok());
+        for share in [-0.1, 3.0, f64::NAN] {
+            bands[3] = share;
+            let refused = Colour::Reflectance(Spectrum(bands)).lab(noon).unwrap_err();
+            assert!(refused.to_string().contains("at 410 nm"), "{refused}");
+        }
+    }
+
+    #[test]
+    fn a_spectrum_is_read_as_it_is_written() {
+        let slope = Spectrum(std::array::from_fn(|band| 0.05 + band as f64 / 50.0)).rounded();
+        assert_eq!(read(&write(Colour::Reflectance(slope))), Ok(Colour::Reflectance(slope)));
+        assert!(read("reflectance 0.1 0.2").is_err());
+    }
 
     #[test]
     fn a_colour_is_read_however_it_is_written() {

@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::{Edit, blend, card, cover, water};
 
 /// A change of any kind.
+#[expect(clippy::large_enum_variant, reason = "one is made at a time")]
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum AnyEdit {

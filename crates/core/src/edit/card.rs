@@ -26,6 +26,7 @@ const MOST_TOGETHER: usize = 40;
 const LEAVES: f64 = 0.2;
 
 /// A change to a card.
+#[expect(clippy::large_enum_variant, reason = "one is made at a time")]
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum Change {

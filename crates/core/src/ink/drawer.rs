@@ -135,7 +135,7 @@ pub struct Ink {
     pub full_veils: u8,
 }
 
-fn usual_full_veils() -> u8 {
+pub(super) fn usual_full_veils() -> u8 {
     7
 }
 
@@ -170,11 +170,12 @@ impl Ink {
 
     /// Its film; amounts in it are shares of the full swatch.
     pub fn film(&self) -> Film {
-        let light = Illuminant::D65;
         let card = bright_white();
-        let film = Film::of_swatch(self.lab(), card, light, self.kind);
-        match self.one_veil.and_then(|one| one.lab(light).ok()) {
-            Some(one) => film.with_thin_swatch(one, card, light, 1.0 / f64::from(self.full_veils)),
+        let on_card = |colour: Colour| colour.on(card, Illuminant::D65).ok();
+        let full = on_card(self.colour).unwrap_or(*card);
+        let film = Film::of_reflectance(&full, card, self.kind);
+        match self.one_veil.and_then(on_card) {
+            Some(one) => film.with_thin_reflectance(&one, card, 1.0 / f64::from(self.full_veils)),
             None => film,
         }
     }
@@ -284,6 +285,15 @@ pub struct Paper {
 }
 
 impl Paper {
+    /// White card of usual thickness, where a maker has none of her own.
+    ///
+    /// # Panics
+    /// Never: its name is one.
+    pub fn plain(surface: Finish) -> Paper {
+        let name = "White card".parse().expect("a name of ten letters");
+        Paper { name, colour: Colour::Lab(BRIGHT_WHITE), surface, thickness: Length::from_tenths_mm(3) }
+    }
+
     /// Refuses what no card can be.
     ///
     /// # Errors
@@ -301,7 +311,8 @@ impl Paper {
 
     /// Its bare reflectance.
     pub fn reflectance(&self) -> Spectrum {
-        Spectrum::of(self.lab(), Illuminant::D65)
+        let own = self.colour.spectrum(Illuminant::D65);
+        own.unwrap_or_else(|_| Spectrum::of(BRIGHT_WHITE, Illuminant::D65))
     }
 }
 

@@ -21,7 +21,7 @@
 
 use super::kind::Kind;
 use super::measured::{SURFACE_INSIDE, cover, wet_amount, wet_scatter};
-use crate::colour::{BANDS, Illuminant, Lab, Spectrum};
+use crate::colour::{BANDS, Colour, ColourError, Illuminant, Lab, Spectrum};
 
 /// Halvings that find K from a swatch: to about 1 in 10¹².
 const HALVINGS: usize = 44;
@@ -58,18 +58,40 @@ pub(super) struct Slice {
 impl Film {
     /// The film of an ink from its full swatch and the card the swatch was made on, both under `light`.
     pub fn of_swatch(swatch: Lab, card: &Spectrum, light: Illuminant, kind: Kind) -> Film {
-        let swatch = Spectrum::at_most(card, swatch, light);
+        Film::of_reflectance(&Spectrum::at_most(card, swatch, light), card, kind)
+    }
+
+    /// The same from the colour of that swatch, however it is written.
+    ///
+    /// # Errors
+    /// Where it is the colour of no surface.
+    pub fn of_colour(
+        swatch: Colour,
+        card: &Spectrum,
+        light: Illuminant,
+        kind: Kind,
+    ) -> Result<Film, ColourError> {
+        Ok(Film::of_reflectance(&swatch.on(card, light)?, card, kind))
+    }
+
+    /// The same from what the full swatch gives back in each band, which is nowhere more than the card.
+    pub fn of_reflectance(swatch: &Spectrum, card: &Spectrum, kind: Kind) -> Film {
         let covered = inside(cover(kind));
         let scattering = if kind == Kind::Dye { 0.0 } else { covered / (1.0 - covered) };
-        Film { full: absorption(&swatch, card, scattering), thin: None, scattering }
+        Film { full: absorption(swatch, card, scattering), thin: None, scattering }
     }
 
     /// Adds a second swatch made with one veil, `amount` of the full one: hue shifts with dilution,
     /// and the absorbance is then taken between the two.
     #[must_use]
-    pub fn with_thin_swatch(mut self, swatch: Lab, card: &Spectrum, light: Illuminant, amount: f64) -> Film {
-        let swatch = Spectrum::at_most(card, swatch, light);
-        let thin = absorption(&swatch, card, self.scattering * amount);
+    pub fn with_thin_swatch(self, swatch: Lab, card: &Spectrum, light: Illuminant, amount: f64) -> Film {
+        self.with_thin_reflectance(&Spectrum::at_most(card, swatch, light), card, amount)
+    }
+
+    /// The same from what that swatch gives back in each band.
+    #[must_use]
+    pub fn with_thin_reflectance(mut self, swatch: &Spectrum, card: &Spectrum, amount: f64) -> Film {
+        let thin = absorption(swatch, card, self.scattering * amount);
         self.thin = Some((thin.map(|k| k / amount), amount));
         self
     }

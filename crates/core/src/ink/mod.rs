@@ -8,6 +8,7 @@
 //! | [`stack`] | what colour are several films, one over the other? |
 //! | [`few`] | the same in a few broad bands, quickly enough for every cell of a picture |
 //! | [`exp`] | e to a power, quickly enough for that |
+//! | [`samples`] | what do measured samples say of inks? |
 //! | [`family`] | which colour family does an ink belong to? |
 //! | [`drawer`] | what does a maker own: inks and papers? |
 //! | [`powder`] | what does embossing powder make of what lies under it? |
@@ -23,6 +24,7 @@ pub mod kind;
 pub mod measured;
 pub mod paste;
 pub mod powder;
+pub mod samples;
 pub mod stack;
 pub mod tool;
 

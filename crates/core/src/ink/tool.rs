@@ -192,6 +192,14 @@ impl Tool {
         Tool { name, kind, kept_for: KeptFor::Anything, count: 1 }
     }
 
+    /// A domed brush, where a maker has told of none of her own.
+    ///
+    /// # Panics
+    /// Never: its name is one.
+    pub fn plain() -> Tool {
+        Tool::one("Domed brush".parse().expect("a name of eleven letters"), ToolKind::Brush)
+    }
+
     /// Refuses what nobody has.
     ///
     /// # Errors

@@ -314,12 +314,7 @@ mod tests {
             one_veil: None,
             full_veils: 6,
         };
-        let paper = Paper {
-            name: "Slack Water".parse().unwrap(),
-            colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-            surface: Finish::VerySmooth,
-            thickness: Length::from_tenths_mm(3),
-        };
+        let paper = Paper::plain(Finish::VerySmooth);
         let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
         Materials::of(
             size,

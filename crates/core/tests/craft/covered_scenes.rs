@@ -45,12 +45,7 @@ fn ink(lab: [f64; 3]) -> Ink {
 }
 
 fn bare() -> Panel {
-    let paper = Paper {
-        name: "Slack Water".parse().unwrap(),
-        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Finish::VerySmooth,
-        thickness: Length::from_tenths_mm(3),
-    };
+    let paper = Paper::plain(Finish::VerySmooth);
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
     let (width, height) = (Length::from_64ths(272), Length::from_64ths(352));
     Panel::bare("Lamp on the groyne".parse().unwrap(), width, height, paper, tool, 1)

@@ -15,12 +15,7 @@ fn ink(name: &str, kind: Kind, lab: [f64; 3]) -> Ink {
 
 fn bare(surface: Finish, kind: ToolKind) -> Panel {
     let thickness = Length::from_tenths_mm(3);
-    let paper = Paper {
-        name: "Slack water".parse().unwrap(),
-        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface,
-        thickness,
-    };
+    let paper = Paper { thickness, ..Paper::plain(surface) };
     let tool = Tool::one("Dome".parse().unwrap(), kind);
     let (width, height) = (Length::from_64ths(4 * 64 + 16), Length::from_64ths(5 * 64 + 32));
     Panel::bare("A flat field".parse().unwrap(), width, height, paper, tool, 11)

@@ -271,12 +271,7 @@ fn ink(name: &str, lab: [f64; 3], kind: Kind) -> Ink {
 
 /// A card of a few of these inks.
 fn card(inks: &[Ink], tool: Tool, things: Vec<Thing>, loose: Vec<Loose>) -> Panel {
-    let paper = Paper {
-        name: "Slack Water".parse().unwrap(),
-        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Finish::Watercolour,
-        thickness: Length::from_tenths_mm(3),
-    };
+    let paper = Paper::plain(Finish::Watercolour);
     let (wide, high) = (Length::from_inches(4), Length::from_inches(5));
     let mut panel = Panel::bare("Strings over the flats".parse().unwrap(), wide, high, paper, tool, 3);
     let listed: Vec<(usize, &Ink)> = inks.iter().enumerate().collect();

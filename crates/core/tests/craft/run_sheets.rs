@@ -15,12 +15,7 @@ const COCKLE: (&str, [f64; 3]) = ("Cockle", [57.0, 56.0, -4.0]);
 const LAMP: (&str, [f64; 3]) = ("Tea-hut Lamp", [80.0, 12.0, 62.0]);
 
 fn panel(way: Way, school: School, kind: Kind, surface: Finish, tool: ToolKind) -> Panel {
-    let paper = Paper {
-        name: "Slack Water".parse().unwrap(),
-        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface,
-        thickness: Length::from_tenths_mm(3),
-    };
+    let paper = Paper::plain(surface);
     let tool = Tool::one("Dome".parse().unwrap(), tool);
     let (width, height) = (Length::from_inches(4), Length::from_64ths(5 * 64 + 16));
     let mut panel = Panel::bare("Ebb at six".parse().unwrap(), width, height, paper, tool, 1);

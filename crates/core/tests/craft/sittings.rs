@@ -25,12 +25,7 @@ fn ink(name: &str, lab: [f64; 3], kind: Kind) -> Ink {
 }
 
 fn card(kind: Kind) -> Panel {
-    let paper = Paper {
-        name: "Slack Water".parse().unwrap(),
-        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Finish::VerySmooth,
-        thickness: Length::from_tenths_mm(3),
-    };
+    let paper = Paper::plain(Finish::VerySmooth);
     let inks = vec![ink("Sail", [69.0, -17.0, -23.0], kind), ink("Ebb Blue", [44.0, -6.0, -40.0], kind)];
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
     let (wide, high) = (Length::from_inches(4), Length::from_inches(5));

@@ -42,12 +42,7 @@ fn drawer() -> Vec<Ink> {
 
 /// A ground that runs from one ink to another.
 fn ground(inks: &[Ink]) -> Panel {
-    let paper = Paper {
-        name: "Rain Gauge".parse().unwrap(),
-        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Finish::Watercolour,
-        thickness: Length::from_tenths_mm(3),
-    };
+    let paper = Paper::plain(Finish::Watercolour);
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
     let (width, height) = (Length::from_inches(4), Length::from_inches(5));
     let panel = Panel::bare("Sandbar".parse().unwrap(), width, height, paper, tool, 7);

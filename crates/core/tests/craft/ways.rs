@@ -38,12 +38,7 @@ fn at(left: i64, top: i64) -> Point {
 }
 
 fn bare(width: Length, height: Length) -> Panel {
-    let paper = Paper {
-        name: "Slack Water".parse().unwrap(),
-        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Finish::VerySmooth,
-        thickness: Length::from_tenths_mm(3),
-    };
+    let paper = Paper::plain(Finish::VerySmooth);
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
     Panel::bare("Lamp on the groyne".parse().unwrap(), width, height, paper, tool, 3)
 }

@@ -47,12 +47,7 @@ fn inches(sixty_fourths: i64) -> Length {
 
 /// A small panel of watercolour card in these inks, the first so many of them on the ground.
 fn panel(inks: Vec<Ink>, ground: usize) -> Panel {
-    let paper = Paper {
-        name: "Rain Gauge".parse().unwrap(),
-        colour: Colour::Lab([96.5, 0.3, -1.8].into()),
-        surface: Finish::Watercolour,
-        thickness: Length::from_tenths_mm(3),
-    };
+    let paper = Paper::plain(Finish::Watercolour);
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);
     let mut panel =
         Panel::bare("Rain on the duckboards".parse().unwrap(), inches(160), inches(192), paper, tool, 7);

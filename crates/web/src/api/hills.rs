@@ -141,9 +141,9 @@ impl Hills {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::demo::{plain_paper, plain_tool};
     use crate::files::{COLOUR, NAME, ink_from};
     use rosy_core::Length;
+    use rosy_core::ink::{Finish, Paper, Tool};
 
     fn hills(way: Way) -> Hills {
         let ink = |name: &'static str, colour: &'static str| {
@@ -156,7 +156,7 @@ mod tests {
         };
         let (width, height) = (Length::from_inches(4), Length::from_inches(5));
         let name = "Ebb at six".parse().unwrap();
-        let mut panel = Panel::bare(name, width, height, plain_paper(), plain_tool(), 1);
+        let mut panel = Panel::bare(name, width, height, Paper::plain(Finish::VerySmooth), Tool::plain(), 1);
         panel.scene.ground[0].way = way;
         let inks = vec![ink("First Tide", "57 -17 -31"), ink("Cockle", "57 56 -4")];
         Hills::of(&panel.with_inks(inks, Units::Inches), 0, Units::Inches)

@@ -4,7 +4,7 @@ use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::blend::Way;
 use rosy_core::card::Card;
-use rosy_core::ink::{Ink, Paper, Tool};
+use rosy_core::ink::{Finish, Ink, Paper, Tool};
 use rosy_core::judgement::Reading;
 use rosy_core::length::ParseIn;
 use rosy_core::order::RunSheet;
@@ -20,7 +20,6 @@ use uuid::Uuid;
 
 use super::made::{Spare, day};
 use super::{Frame, Paged, Renaming, page, refused, saving, see, size};
-use crate::demo;
 use crate::error::{PageProblem, Problem, sentence};
 use crate::picture::drawn_from;
 use crate::say::many;
@@ -302,7 +301,7 @@ pub async fn begin(
     let (width, height) = size.unwrap_or_else(|| usual_sizes(units)[0].0);
     let (paper, tools, heated, number) = to_hand(store, bench).await?;
     let name = format!("Panel {number}").parse().map_err(|_| Problem::Broken)?;
-    let mut panel = Panel::bare(name, width, height, paper, demo::plain_tool(), number).with_desk(&tools);
+    let mut panel = Panel::bare(name, width, height, paper, Tool::plain(), number).with_desk(&tools);
     panel.heated = heated;
     panel.card = Some(Card::fitting(&panel.inked(), units));
     panel.check().map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
@@ -315,7 +314,7 @@ async fn to_hand(store: &Store, bench: Uuid) -> Result<(Paper, Vec<Tool>, Heated
     let tools: Vec<Tool> = store.all::<Tool>(bench).await?.into_iter().rev().map(|kept| kept.value).collect();
     let number = store.count::<Panel>(bench).await? as u32 + 1;
     let heated = store.only::<Heated>(bench).await?.1;
-    Ok((paper.map_or_else(demo::plain_paper, |kept| kept.value), tools, heated, number))
+    Ok((paper.map_or_else(|| Paper::plain(Finish::VerySmooth), |kept| kept.value), tools, heated, number))
 }
 
 /// Of which shape a piece is cut, and from where it is inked.
@@ -338,7 +337,7 @@ pub async fn new_piece(sent: Sent<PieceAsked>, store: web::Data<Store>) -> Resul
     let shape = store.one::<Shape>(bench, sent.form.shape).await?.value;
     let (paper, tools, heated, number) = to_hand(&store, bench).await?;
     let refused = |error: PanelError| Problem::Refused(sentence(&error.to_string()));
-    let piece = Panel::piece(shape, paper, demo::plain_tool(), number).map_err(refused)?;
+    let piece = Panel::piece(shape, paper, Tool::plain(), number).map_err(refused)?;
     let mut piece = Panel { heated, ..piece.with_desk(&tools) };
     if matches!(sent.form.from, PieceFrom::Heart) {
         let reach = piece.width.max(piece.height) / 2;

@@ -14,7 +14,7 @@ use super::{Frame, PanelHead, page};
 use crate::error::PageProblem;
 use crate::say;
 use crate::state::State;
-use crate::visitor::Visitor;
+use crate::visitor::OnPanel;
 
 #[derive(Template)]
 #[template(path = "card.html")]
@@ -48,12 +48,10 @@ struct Choices {
 
 /// `GET /panels/{id}/card`.
 pub async fn show(
-    visitor: Visitor,
+    OnPanel { visitor, id, state }: OnPanel,
     store: web::Data<Store>,
-    id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let (bench, units) = (visitor.bench.id, visitor.units());
-    let state = store.panel(bench, *id).await?;
     let panel = state.panel.clone();
     let own = store.all::<Format>(bench).await?.into_iter().map(|kept| kept.value);
     let mut formats: Vec<Format> = own.chain(Format::usual()).collect();
@@ -83,7 +81,7 @@ pub async fn show(
     let word = |fold: Fold| serde_json::to_value(fold).ok().and_then(|v| v.as_str().map(str::to_owned));
     page(&CardPage {
         frame: Frame::of(&visitor),
-        head: PanelHead::of(*id, &panel, "card"),
+        head: PanelHead::of(id, &panel, "card"),
         choices: say::json_in_page(&choices),
         folds: Fold::ALL.into_iter().map(|fold| (word(fold).unwrap_or_default(), fold.words())).collect(),
         shapes: named,

@@ -16,14 +16,13 @@ use rosy_core::shape::{Cut, Use};
 use rosy_core::surface::Part;
 use rosy_core::{Length, Panel, Units};
 use rosy_store::Store;
-use uuid::Uuid;
 
-use super::{Frame, PanelHead, page};
+use super::{Frame, PanelHead, Scale, page};
 use crate::drawing::shape::small;
 use crate::error::PageProblem;
-use crate::say::{self, Mark, many, word};
+use crate::say::{self, many, word};
 use crate::state::State;
-use crate::visitor::Visitor;
+use crate::visitor::OnPanel;
 
 /// A word or measure of a sentence that can be changed.
 struct Word {
@@ -487,10 +486,7 @@ fn cuts(panel: &Panel) -> Vec<CutRow> {
 struct CoverPage {
     frame: Frame,
     head: PanelHead,
-    across: Vec<Mark>,
-    down: Vec<Mark>,
-    ratio: String,
-    inches: String,
+    scale: Scale,
     families: &'static [Family],
     /// The shapes of the bench.
     kept: Vec<(String, String)>,
@@ -501,22 +497,17 @@ struct CoverPage {
 
 /// `GET /panels/{id}/cover`.
 pub async fn show(
-    visitor: Visitor,
+    OnPanel { visitor, id, state }: OnPanel,
     store: web::Data<Store>,
-    id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let (bench, units) = (visitor.bench.id, visitor.units());
-    let state = store.panel(bench, *id).await?;
     let panel = state.panel.clone();
     let kept = store.all::<Shape>(bench).await?;
     let drawer = store.all::<Ink>(bench).await?;
     page(&CoverPage {
         frame: Frame::of(&visitor),
-        head: PanelHead::of(*id, &panel, "cover"),
-        across: say::ruler(panel.width, units),
-        down: say::ruler(panel.height, units),
-        ratio: format!("{:.4}", panel.width.ratio(panel.height)),
-        inches: format!("{:.4}", panel.width.inches()),
+        head: PanelHead::of(id, &panel, "cover"),
+        scale: Scale::of(&panel, units),
         families: &FAMILIES,
         kept: kept.into_iter().map(|kept| (kept.id.to_string(), kept.value.name.to_string())).collect(),
         inks: names(panel.inks.iter().chain(drawer.iter().map(|kept| &kept.value))),

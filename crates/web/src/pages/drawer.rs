@@ -253,6 +253,15 @@ pub async fn csv(visitor: Visitor, store: web::Data<Store>) -> Result<HttpRespon
         .body(files::write_csv(inks.iter())))
 }
 
+/// `GET /drawer/inks.txt`: as measurements.
+pub async fn measured(visitor: Visitor, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
+    let inks = inks(&visitor, &store).await?;
+    Ok(HttpResponse::Ok()
+        .content_type("text/plain; charset=utf-8")
+        .insert_header(attachment("inks", "txt"))
+        .body(files::write_measured(&inks)))
+}
+
 /// `GET /drawer/inks.json`.
 pub async fn json(visitor: Visitor, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
     let inks = inks(&visitor, &store).await?;

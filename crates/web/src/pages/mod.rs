@@ -36,7 +36,7 @@ use crate::assets;
 use crate::error::{PageProblem, Problem, answer, sentence};
 use crate::picture::drawn_from;
 use crate::saving::Saving;
-use crate::say;
+use crate::say::{self, Mark};
 use crate::visitor::Visitor;
 use crate::workroom::Workroom;
 
@@ -99,6 +99,29 @@ pub struct PanelHead {
     pub seen: String,
     /// Which of its pages this is.
     pub here: &'static str,
+}
+
+/// How a panel is drawn to scale.
+pub struct Scale {
+    /// Marks along its top edge.
+    pub across: Vec<Mark>,
+    /// Marks down its left edge.
+    pub down: Vec<Mark>,
+    /// Its width to its height.
+    pub ratio: String,
+    /// Width in inches, by which the script chooses the picture's fineness.
+    pub inches: String,
+}
+
+impl Scale {
+    fn of(panel: &Panel, units: Units) -> Scale {
+        Scale {
+            across: say::ruler(panel.width, units),
+            down: say::ruler(panel.height, units),
+            ratio: format!("{:.4}", panel.width.ratio(panel.height)),
+            inches: format!("{:.4}", panel.width.inches()),
+        }
+    }
 }
 
 /// A new name for something.

@@ -21,7 +21,7 @@ use super::{Frame, PanelHead, page, saving, see, size, supplies};
 use crate::error::PageProblem;
 use crate::say::{self, many, times};
 use crate::state::State;
-use crate::visitor::{Sent, Visitor};
+use crate::visitor::{OnPanel, Sent};
 use crate::workroom::Workroom;
 
 #[derive(Template)]
@@ -81,12 +81,10 @@ impl SheetPage {
 
 /// `GET /panels/{id}/sheet`.
 pub async fn show(
-    visitor: Visitor,
+    OnPanel { visitor, id, state }: OnPanel,
     store: web::Data<Store>,
-    id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let (bench, units) = (visitor.bench.id, visitor.units());
-    let state = store.panel(bench, *id).await?;
     let panel = state.panel.clone();
     let desk = store.all::<Tool>(bench).await?.into_iter().rev().map(|kept| OnDesk::of(&panel, kept));
     let desk: Vec<OnDesk> = desk.filter(|tool| tool.is_of_use).collect();
@@ -98,7 +96,7 @@ pub async fn show(
     page(&SheetPage {
         frame: Frame::of(&visitor),
         cost: cost(&sheet),
-        head: PanelHead::of(*id, &panel, "sheet"),
+        head: PanelHead::of(id, &panel, "sheet"),
         few_inks: panel.moves.is_empty(),
         short: supplies::short(&shelf, std::slice::from_ref(&panel)),
         sheet,

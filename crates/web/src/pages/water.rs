@@ -14,14 +14,13 @@ use rosy_core::scene::{Loose, Smoosh};
 use rosy_core::water::{Patch, Thrown};
 use rosy_core::{Panel, Units};
 use rosy_store::Store;
-use uuid::Uuid;
 
 use super::cover::{names, pip};
-use super::{Frame, PanelHead, page};
+use super::{Frame, PanelHead, Scale, page};
 use crate::error::PageProblem;
-use crate::say::{self, Mark};
+use crate::say;
 use crate::state::State;
-use crate::visitor::Visitor;
+use crate::visitor::OnPanel;
 
 /// Something that is told in a sentence.
 struct Line {
@@ -190,10 +189,7 @@ fn care(panel: &Panel, units: Units) -> Vec<String> {
 struct WaterPage {
     frame: Frame,
     head: PanelHead,
-    across: Vec<Mark>,
-    down: Vec<Mark>,
-    ratio: String,
-    inches: String,
+    scale: Scale,
     inks: Vec<String>,
     state: String,
     offers: Vec<&'static Offer>,
@@ -201,21 +197,16 @@ struct WaterPage {
 
 /// `GET /panels/{id}/water`.
 pub async fn show(
-    visitor: Visitor,
+    OnPanel { visitor, id, state }: OnPanel,
     store: web::Data<Store>,
-    id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageProblem> {
     let (bench, units) = (visitor.bench.id, visitor.units());
-    let state = store.panel(bench, *id).await?;
     let panel = state.panel.clone();
     let drawer = store.all::<Ink>(bench).await?;
     page(&WaterPage {
         frame: Frame::of(&visitor),
-        head: PanelHead::of(*id, &panel, "water"),
-        across: say::ruler(panel.width, units),
-        down: say::ruler(panel.height, units),
-        ratio: format!("{:.4}", panel.width.ratio(panel.height)),
-        inches: format!("{:.4}", panel.width.inches()),
+        head: PanelHead::of(id, &panel, "water"),
+        scale: Scale::of(&panel, units),
         inks: names(panel.inks.iter().chain(drawer.iter().map(|kept| &kept.value))),
         state: say::json_in_page(&State::from(state)),
         offers: WetStep::offers().collect(),

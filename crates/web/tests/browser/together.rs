@@ -240,7 +240,7 @@ async fn the_focus_follows_what_was_done() {
     browser.until_kept().await;
     browser.until("a remedy", "[...document.querySelectorAll('.remedy')].some((b) => b.offsetParent)").await;
     browser.run("const b = [...document.querySelectorAll('.remedy')].find((b) => b.offsetParent); b.focus(); b.click()").await;
-    browser.until("on its note", "document.activeElement.className === 'note-title'").await;
+    browser.until("on its note", "document.activeElement.classList.contains('note-title')").await;
     browser.until_kept().await;
     // From what is pressed no letter leaves the page, and Ctrl Z takes back.
     browser.run("document.querySelector('.stepper button').focus()").await;
