@@ -208,6 +208,7 @@ export function keeper(root) {
     made() {},
     /** What was written is refused, by its field; whether that is told there. */
     refuse: () => false,
+
     reload() {
       location.reload();
     },

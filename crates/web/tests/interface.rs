@@ -541,7 +541,8 @@ async fn a_measured_spectrum_is_kept_as_one_through_drawer_panel_and_files() {
     }
     // Its own page keeps it as well, where something else about it is changed.
     let drawer = kept("/drawer?search=sea+rose");
-    let page = drawer.split("href=\"/drawer/inks/").skip(1).map(|rest| &rest[..36]).next().expect("its page");
+    let mut pages = drawer.split("href=\"/drawer/inks/").skip(1).filter_map(|rest| rest.get(..36));
+    let page = pages.find(|id| uuid::Uuid::parse_str(id).is_ok()).expect("its page");
     let shown = kept(&format!("/drawer/inks/{page}"));
     let value = |field: &str| {
         let input = shown.split(&format!("id=\"{field}\"")).nth(1).expect("the field");
