@@ -122,7 +122,7 @@ async fn a_change_kept_against_a_read() {
     let visit = Visit::new(&desk);
     let headers = [("Cookie", visit.cookie.as_str()), ("X-Rosy-Token", visit.token.as_str())];
     println!("a change kept, against a read of its panel");
-    for name in ["Ebb at six", "Lamp on the groyne", "Rain on the duckboards"] {
+    for name in ["Ebb at six", "Lamp on the groyne", "Tea-hut stripes"] {
         let (_, _, page) = desk.send("GET", "/", &headers, "");
         let named = page.find(&format!(">{name}<")).expect("the panel");
         let before = &page[..named];
