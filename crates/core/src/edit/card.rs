@@ -258,6 +258,13 @@ impl Change {
             Change::Together(changes) if changes.len() > MOST_TOGETHER => {
                 return Err("More is waiting here than can be made at once: reload this page.".into());
             }
+            // None of them is such a number again, and a maker brings one shape at a time.
+            Change::Together(changes)
+                if changes.iter().any(|change| matches!(change, Change::Together(_)))
+                    || changes.iter().filter_map(Edit::brings).any(|shape| Some(shape) != self.brings()) =>
+            {
+                return Err("These cannot be made at once: make one after the other.".into());
+            }
             Change::Together(changes) => {
                 return changes.iter().try_fold(panel, |panel, change| change.changed(panel, has));
             }

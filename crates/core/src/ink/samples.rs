@@ -22,7 +22,7 @@ pub struct Taken {
     pub guessed: usize,
 }
 
-/// The inks that some samples are of. Those of one name are one ink: a sample of one light pass shows how it thins. Where the bare
+/// The inks that some samples are of. Those of one name and kind are one ink: a sample of one light pass shows how it thins. Where the bare
 /// card was measured with them, what it takes away itself is taken out of their spectra.
 pub fn inks_of(file: &File) -> Taken {
     let mut taken = Taken { wrong: file.wrong.clone(), ..Taken::default() };
@@ -40,9 +40,10 @@ pub fn inks_of(file: &File) -> Taken {
         Measured::Lab(lab) => Colour::Lab(under_noon(lab, file.light)),
     };
     let is_thin = |sample: &Sample| sample.passes == Some(1);
+    let is_one_ink = |one: &Sample, other: &Sample| (&one.name, &one.kind) == (&other.name, &other.kind);
     let samples: Vec<&Sample> = file.samples.iter().filter(|sample| !is_card(sample)).collect();
     for full in samples.iter().filter(|sample| !is_thin(sample)) {
-        let thin = samples.iter().find(|sample| is_thin(sample) && sample.name == full.name);
+        let thin = samples.iter().find(|sample| is_thin(sample) && is_one_ink(sample, full));
         let ink = Name::try_from(full.name.clone()).map_err(|error| error.to_string()).and_then(|name| {
             let kind = full.kind.as_deref().map(str::parse::<Kind>).transpose()?;
             let ink = Ink {
@@ -63,7 +64,7 @@ pub fn inks_of(file: &File) -> Taken {
         }
     }
     for thin in samples.iter().filter(|sample| is_thin(sample)) {
-        if !samples.iter().any(|full| !is_thin(full) && full.name == thin.name) {
+        if !samples.iter().any(|full| !is_thin(full) && is_one_ink(thin, full)) {
             let says = "only one light pass of it was measured: measure its full swatch as well";
             taken.wrong.push(format!("{}: {says}.", thin.name));
         }
