@@ -475,9 +475,8 @@ mod tests {
         let measured = read_inks(write_measured(&inks).as_bytes()).unwrap();
         let same =
             |one: &Ink, other: &Ink| one.name == other.name && one.lab().difference(other.lab()) < 0.001;
-        assert!(
-            measured.wrong.is_empty() && measured.inks.iter().zip(&inks).all(|(one, other)| same(one, other))
-        );
+        assert_eq!((measured.inks.len(), measured.wrong.len()), (inks.len(), 0));
+        assert!(measured.inks.iter().zip(&inks).all(|(one, other)| same(one, other)));
     }
 
     #[test]

@@ -258,7 +258,7 @@ impl Change {
             Change::Together(changes) if changes.len() > MOST_TOGETHER => {
                 return Err("More is waiting here than can be made at once: reload this page.".into());
             }
-            // None of them is such a number again, and a maker brings one shape at a time.
+            // Only one shape is brought along with them.
             Change::Together(changes)
                 if changes.iter().any(|change| matches!(change, Change::Together(_)))
                     || changes.iter().filter_map(Edit::brings).any(|shape| Some(shape) != self.brings()) =>

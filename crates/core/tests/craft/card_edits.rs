@@ -124,6 +124,20 @@ fn what_cannot_be_is_told_by_its_field_and_what_only_goes_together_goes_together
 }
 
 #[test]
+fn shapes_are_brought_one_at_a_time_and_no_change_holds_others_that_hold_others() {
+    let cut = |shape: &str| json!({ "cut": { "layer": 1, "shape": shape } });
+    let shape =
+        Shape::new("Moon".parse().unwrap(), Figure::Drawn(Drawn::usual(family::find("circle").unwrap())));
+    let has = Has { shape: Some(&shape), ..Has::default() };
+    let together =
+        |changes: &[Value]| made_having(&matted(), json!({ "card": { "together": changes } }), &has);
+    assert!(together(&[set("card.over", "1/4"), cut("one")]).is_ok());
+    for several in [[cut("one"), cut("other")], [json!("mat"), json!({ "together": [] })]] {
+        assert!(together(&several).unwrap_err().says.contains("one after the other"));
+    }
+}
+
+#[test]
 fn what_shows_is_the_same_whichever_way_it_is_said() {
     let start = matted();
     let before = out(&start).stacked;
