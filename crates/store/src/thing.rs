@@ -10,6 +10,7 @@ use rosy_core::record::Made;
 use rosy_core::shape::Shape;
 use rosy_core::supply::Shelf;
 use rosy_core::surface::Heated;
+use rosy_eye::phone::Phone;
 use sea_orm::{
     ColumnTrait, ConnectionTrait, EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, QuerySelect, Select,
 };
@@ -109,6 +110,13 @@ impl Thing for Shelf {
     const KIND: &'static str = "shelf";
     fn name(&self) -> &str {
         "what is counted down"
+    }
+}
+
+impl Thing for Phone {
+    const KIND: &'static str = "phone";
+    fn name(&self) -> &str {
+        "what is known of the phone"
     }
 }
 

@@ -13,6 +13,7 @@ use image::{
 };
 use rosy_core::colour::{Illuminant, Srgb};
 use rosy_core::search::colours_of;
+use rosy_eye::picture::Picture;
 
 /// Most bytes of a photo that is sent.
 pub const MOST_BYTES: usize = 24 << 20;
@@ -147,6 +148,18 @@ fn on_white(photo: &DynamicImage) -> RgbImage {
             |c: u8| ((u32::from(c) * u32::from(alpha) + 255 * (255 - u32::from(alpha)) + 127) / 255) as u8;
         Rgb([on(r), on(g), on(b)])
     })
+}
+
+/// The pixels of a photo that is looked at, the right way up.
+///
+/// # Errors
+/// A [`PhotoError`] with the remedy.
+pub fn picture(bytes: &[u8]) -> Result<Picture, PhotoError> {
+    let (mut photo, turned) = decoded(bytes, LONGEST, MOST_PIXELS)?;
+    photo.apply_orientation(turned);
+    let pixels = on_white(&photo);
+    let (wide, high) = (pixels.width() as usize, pixels.height() as usize);
+    Picture::of(wide, high, pixels.into_raw()).ok_or_else(|| PhotoError::Broken("it has no pixels".into()))
 }
 
 /// Most pixels along a side: the page makes larger pictures smaller before it sends them.

@@ -1,5 +1,7 @@
 //! The questions the model answers, by name: the same on the command line and over the web.
 
+use base64::Engine;
+use base64::engine::general_purpose::STANDARD;
 use rosy_core::ask::card::{CardAsked, CardSeen, TrimAsked, TrimSeen};
 use rosy_core::ask::edit::{EditAsked, EditSeen};
 use rosy_core::ask::evening::{EveningAsked, EveningSeen};
@@ -16,11 +18,13 @@ use rosy_core::ask::{
 };
 use rosy_core::cut::{Plan, SheetAsked};
 use rosy_core::shape::steps::{StepsAsked, StepsSeen};
+use rosy_eye::ask::SwatchAsked;
+use rosy_eye::swatch::SwatchesSeen;
 use schemars::{JsonSchema, schema_for};
 use serde::{Serialize, de::DeserializeOwned};
 use serde_json::{Value, json};
 
-use crate::refusal;
+use crate::{photo, refusal};
 
 /// A question by name: how it is answered and the schemas of both sides.
 struct Question {
@@ -37,7 +41,7 @@ macro_rules! question {
 }
 
 /// All questions.
-const QUESTIONS: [Question; 21] = [
+const QUESTIONS: [Question; 22] = [
     question!("overprint", Overprint, OverprintSeen),
     question!("junction", Junction, JunctionSeen),
     question!("order", Order, OrderSeen),
@@ -59,6 +63,7 @@ const QUESTIONS: [Question; 21] = [
     question!("flecks", FlecksAsked, FlecksSeen),
     question!("evening", EveningAsked, EveningSeen),
     question!("learn", LearnAsked, LearnSeen),
+    question!("swatch", SwatchAsked, SwatchesSeen),
 ];
 
 trait Asked<Seen> {
@@ -82,6 +87,39 @@ asked!(
     CheckAsked => CheckSeen, StepsAsked => StepsSeen, PressAsked => PressSeen, FlecksAsked => FlecksSeen,
     EveningAsked => EveningSeen, LearnAsked => LearnSeen, EditAsked => EditSeen
 );
+
+impl Asked<SwatchesSeen> for SwatchAsked {
+    fn answer(&self) -> Result<SwatchesSeen, String> {
+        if self.picture.is_empty() {
+            return Err("picture: give the photo in base64".into());
+        }
+        let none =
+            |_| "picture: this is no base64: give the photo's bytes in it, without line breaks".to_owned();
+        swatches(self, &STANDARD.decode(&self.picture).map_err(none)?)
+    }
+}
+
+/// What a photo of swatches says, its bytes beside what is asked.
+///
+/// # Errors
+/// What is wrong with it and how to mend it.
+pub fn swatches(asked: &SwatchAsked, photo: &[u8]) -> Result<SwatchesSeen, String> {
+    let picture = photo::picture(photo).map_err(|error| error.to_string())?;
+    asked.answer(picture).map_err(|error| error.to_string())
+}
+
+/// Most bytes of a question's document: 4 MB, and where a photo stands in it as much as a photo may have, in base64.
+pub fn most_bytes(name: &str) -> usize {
+    if has_photo(name) { MOST_WITH_PHOTO } else { 4 << 20 }
+}
+
+/// Most bytes of a document with a photo in it.
+pub const MOST_WITH_PHOTO: usize = photo::MOST_BYTES / 3 * 4 + (2 << 20);
+
+/// Whether a photo is sent with a question.
+pub fn has_photo(name: &str) -> bool {
+    name == "swatch"
+}
 
 fn answered<A: Asked<S> + DeserializeOwned, S: Serialize>(document: &[u8]) -> Result<Value, String> {
     let asked: A = refusal::read(document, "the question")?;

@@ -7,6 +7,7 @@ use actix_web::web::{self, PathConfig, PayloadConfig, QueryConfig, ServiceConfig
 use actix_web::{FromRequest, Handler, HttpRequest, Resource, Responder, guard};
 
 use crate::error::{Problem, answer};
+use crate::questions::MOST_WITH_PHOTO;
 use crate::visitor::Most;
 use crate::{api, assets, pages, photo};
 
@@ -63,6 +64,8 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/drawer/inks.csv").get(pages::drawer::csv))
         .service(at("/drawer/inks.json").get(pages::drawer::json))
         .service(at("/drawer/inks.txt").get(pages::drawer::measured))
+        .service(at("/drawer/swatches").get(pages::swatches::show))
+        .service(at("/drawer/frame.pdf").get(pages::swatches::frame))
         .service(at("/drawer/inks").post(pages::ink::add))
         .service(at("/drawer/inks/new").get(pages::ink::blank))
         .service(at("/drawer/inks/{id}").get(pages::ink::show).post(pages::ink::save))
@@ -128,11 +131,14 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/panels/{id}/picture.png").get(api::picture::get))
         .service(at("/panels/{id}/panel.json").get(api::panels::file))
         // For scripts and programs.
+        .service(at("/api/ask/{question:swatch}").up_to(MOST_WITH_PHOTO).post(api::ask::answer))
         .service(at("/api/ask/{question}").post(api::ask::answer))
         .service(at("/api/drawer/meetings").get(pages::meetings::all))
         .service(at("/api/drawer/saw").post(api::saw::saw))
         .service(at("/api/benches").post(api::benches::bring_in))
         .service(at("/api/made/{id}/photo").up_to(photo::MOST_BYTES).post(api::made::photo))
+        .service(at("/api/swatches/look").up_to(photo::MOST_BYTES).post(api::swatches::look))
+        .service(at("/api/swatches").post(api::swatches::take))
         .service(at("/api/inks").post(api::inks::take))
         .service(at("/api/inks/look").post(api::inks::look))
         .service(at("/api/inks/strip").post(api::inks::strip))

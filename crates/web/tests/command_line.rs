@@ -3,6 +3,8 @@
 use std::io::Write;
 use std::process::{Command, Output, Stdio};
 
+use base64::Engine;
+use base64::engine::general_purpose::STANDARD;
 use serde_json::{Value, json};
 
 fn rosy(arguments: &[&str], input: &str) -> Output {
@@ -189,6 +191,66 @@ fn a_rendered_panel_knows_its_size() {
     assert!(refused(&["render", "-", "-o", file], &newer).contains("newer Rosy Veil"));
     assert!(refused(&["render", "no-such-file.json", "-o", file], "").contains("no-such-file.json"));
     std::fs::remove_dir_all(folder).unwrap();
+}
+
+/// A frame is laid, photographed and read; all of it on the command line.
+#[test]
+fn swatches_are_photographed_and_read() {
+    let folder = tempfile::tempdir().unwrap();
+    let (inks, photo) = (folder.path().join("inks.json"), folder.path().join("swatches.jpg"));
+    let (inks, photo) = (inks.to_str().unwrap(), photo.to_str().unwrap());
+    let colours = [[57, 56, -4], [44, -10, 34], [48, -8, -38], [82, 6, 68], [62, 42, 48], [38, 20, -34]];
+    let drawer: Vec<Value> = colours
+        .iter()
+        .enumerate()
+        .map(|(n, lab)| json!({ "name": format!("Tide {n}"), "kind": if n == 4 { "oxide" } else { "dye" }, "colour": { "lab": lab } }))
+        .collect();
+    std::fs::write(inks, json!(drawer).to_string()).unwrap();
+    let take = ["photograph", "-o", photo, "--inks", inks, "--seed", "7", "--pixels", "1800", "--well"];
+    let output = rosy(&take, "");
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    let bytes = std::fs::read(photo).unwrap();
+    let seen = ask("swatch", &json!({ "picture": STANDARD.encode(&bytes), "drawer": drawer }));
+    let strips = seen["strips"].as_array().unwrap();
+    assert_eq!(strips.len(), 6);
+    for (strip, lab) in strips.iter().zip(colours) {
+        assert_eq!(strip["name"], format!("Tide {}", strip["place"].as_u64().unwrap() - 1));
+        let read = strip["ink"]["colour"].as_array().unwrap();
+        let off: f64 =
+            read.iter().zip(lab).map(|(read, told)| (read.as_f64().unwrap() - f64::from(told)).powi(2)).sum();
+        assert!(off.sqrt() < 18.0, "{strip}");
+    }
+    assert_eq!(strips[4]["kind"], "oxide");
+    // The same, from what is known now of the phone; in the browser it is asked for under the same name.
+    let again =
+        ask("swatch", &json!({ "picture": STANDARD.encode(&bytes), "drawer": [], "phone": seen["phone"] }));
+    assert_eq!(again["strips"][0]["letters"], seen["strips"][0]["letters"]);
+
+    let says = |asked: Value| refused(&["ask", "swatch"], &asked.to_string());
+    assert!(says(json!({})).contains("give the photo in base64"));
+    assert!(says(json!({ "picture": "%%%" })).contains("no base64"));
+    assert!(says(json!({ "picture": STANDARD.encode("none") })).contains("no photo that can be read"));
+    let half = STANDARD.encode(&bytes[..bytes.len() / 2]);
+    assert!(says(json!({ "picture": half })).contains("ends in the middle"));
+    let asked = |more: Value| {
+        let mut asked = json!({ "picture": STANDARD.encode(&bytes) });
+        asked.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
+        says(asked)
+    };
+    assert!(asked(json!({ "inks": [{ "place": 25, "name": "Far" }] })).contains("places 1 to 24"));
+    assert!(asked(json!({ "chart": { "corners": [[0, 0], [1, 0], [0, 1], [1, 1]], "columns": 3, "colours": [{ "lab": [50, 0, 0] }, { "lab": [60, 0, 0] }] } })).contains("whole rows"));
+    assert!(asked(json!({ "shown": { "card": [], "patches": [], "reach": 1 } })).contains("give 3 to 500"));
+    assert!(asked(json!({ "shown": { "card": [], "patches": [], "reach": 9 } })).contains("no bare card"));
+    assert!(refused(&["photograph", "-o", photo, "--pixels", "90"], "").contains("600 to 4000"));
+    let many = json!(
+        (0..25)
+            .map(|n| json!({ "name": format!("Ink {n}"), "colour": { "lab": [50, 0, n] } }))
+            .collect::<Vec<_>>()
+    );
+    assert!(
+        refused(&["photograph", "-o", photo, "--inks", "-"], &many.to_string())
+            .contains("a frame has 24 places")
+    );
 }
 
 #[test]

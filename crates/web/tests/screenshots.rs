@@ -3,6 +3,7 @@
 mod desk;
 
 use desk::{Browser, Desk};
+use serde_json::{Value, json};
 
 const FOLDER: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/screenshots");
 
@@ -50,8 +51,7 @@ async fn the_main_views() {
         ("shapes", "/shapes".to_owned()),
         ("shape", "/shapes/new?family=word".to_owned()),
         ("wishes", format!("/panels/{}/wishes", panel("Ebb at six"))),
-        // Last, since it changes the panel.
-        ("blend-glow", format!("/panels/{}/wishes", panel("Ebb at six"))),
+        ("swatches", "/drawer/swatches".to_owned()),
     ] {
         browser.go(&desk, &path).await;
         if path.ends_with("wishes") {
@@ -67,15 +67,12 @@ async fn the_main_views() {
             canvas.send_keys(&"\u{e015}".repeat(5)).await.unwrap();
             canvas.send_keys(" ").await.unwrap();
         }
-        if file == "blend-glow" {
-            browser.click("[data-wish='Night with a glow']").await;
-            browser
-                .until(
-                    "on the blend",
-                    "location.pathname.endsWith('/blend') && document.querySelector('.grip')",
-                )
-                .await;
-            browser.until_kept().await;
+        if file == "swatches" {
+            let inks: Value = serde_json::from_slice(&desk.fetch("/drawer/inks.json", "")).unwrap();
+            let inks = json!(inks.as_array().unwrap()[..18]);
+            let photo = desk::photograph("shown", &inks, &["--fingers"]);
+            browser.find("input[type=file]").await.send_keys(photo.to_str().unwrap()).await.unwrap();
+            browser.until("read", "document.querySelectorAll('.swatch-row').length === 18").await;
         }
         browser.until("pictures", "[...document.images].filter((i) => i.src && i.getBoundingClientRect().top < innerHeight && i.offsetParent).every((i) => i.complete && i.naturalWidth)").await;
         if path.ends_with("blend") {

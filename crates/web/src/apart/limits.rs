@@ -30,6 +30,13 @@ pub const PHOTO: Limits = Limits {
     what: "This photo",
     remedy: "make it smaller, or save it once more as JPEG",
 };
+/// A photo that is looked at: its swatches read.
+pub const SEEN: Limits = Limits {
+    seconds: 5,
+    megabytes: 256,
+    what: "This photo",
+    remedy: "make it smaller, to some 4,000 pixels along its longer side",
+};
 /// The colours of a small picture.
 pub const COLOURS: Limits =
     Limits { seconds: 2, megabytes: 64, what: "This picture", remedy: "choose a smaller one" };

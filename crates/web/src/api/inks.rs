@@ -19,14 +19,15 @@ use crate::visitor::{Caller, Read, Sending};
 use crate::workroom::Workroom;
 
 /// What a file's inks are beside those in the drawer.
-struct Brought {
-    new: Vec<Ink>,
+pub(super) struct Brought {
+    pub(super) new: Vec<Ink>,
     /// Those there under the same name and kind, and what they are to become.
-    changed: Vec<(Kept<Ink>, Ink)>,
+    pub(super) changed: Vec<(Kept<Ink>, Ink)>,
     same: usize,
 }
 
-fn brought(drawer: &[Kept<Ink>], inks: Vec<Ink>) -> Brought {
+/// What of them is new, what changed, what is there already.
+pub(super) fn brought(drawer: &[Kept<Ink>], inks: Vec<Ink>) -> Brought {
     let mut brought = Brought { new: Vec::new(), changed: Vec::new(), same: 0 };
     for ink in inks {
         match drawer.iter().find(|kept| kept.value.is_called_as(&ink)) {
@@ -43,6 +44,13 @@ fn brought(drawer: &[Kept<Ink>], inks: Vec<Ink>) -> Brought {
         }
     }
     brought
+}
+
+/// What becomes of the drawer where they are taken, those that changed too or the new ones alone.
+pub(super) fn changes(brought: &Brought, with_changed: bool) -> Result<Vec<Change>, StoreError> {
+    let added = brought.new.iter().map(|ink| Change::add(Uuid::now_v7(), ink));
+    let taken = brought.changed.iter().filter(|_| with_changed);
+    added.chain(taken.map(|(kept, ink)| Change::replace(kept.id, &kept.value, ink))).collect()
 }
 
 async fn from_file(
@@ -100,11 +108,7 @@ pub async fn take(
     if !wanted.good && !file.wrong.is_empty() {
         return Err(Problem::Refused(file.wrong.join(" ")).into());
     }
-    let added = brought.new.iter().map(|ink| Change::add(Uuid::now_v7(), ink));
-    let taken = brought.changed.iter().filter(|_| wanted.changed);
-    let changed = taken.map(|(kept, ink)| Change::replace(kept.id, &kept.value, ink));
-    let changes: Result<Vec<Change>, StoreError> = added.chain(changed).collect();
-    let changes = changes?;
+    let changes = changes(&brought, wanted.changed)?;
     let (added, all) = (brought.new.len(), changes.len());
     if all > 0 {
         let label = format!("read {all} {} from a file", if all == 1 { "ink" } else { "inks" });

@@ -16,5 +16,6 @@ pub mod picture;
 pub mod saw;
 pub mod shapes;
 pub mod stock;
+pub mod swatches;
 pub mod water;
 pub mod wishes;

@@ -20,6 +20,7 @@ use rosy_core::record::Made;
 use rosy_core::shape::Shape;
 use rosy_core::supply::Shelf;
 use rosy_core::surface::Heated;
+use rosy_eye::phone::Phone;
 use rosy_store::Thing;
 use rosy_store::archive::Arrived;
 use serde::de::{DeserializeOwned, Deserializer, SeqAccess, Visitor};
@@ -374,6 +375,7 @@ fn checked(kind: &str, body: &str) -> Result<(), String> {
         Made::KIND => well(of::<Made>(body)?.panel.check()),
         Pace::KIND => well(of::<Pace>(body)?.check()),
         Heated::KIND => of::<Heated>(body).map(drop),
+        Phone::KIND => well(of::<Phone>(body)?.check()),
         Shelf::KIND if of::<Shelf>(body)?.is_possible() => Ok(()),
         Shelf::KIND => Err("something there goes no way at all".into()),
         Sitting::KIND => {

@@ -1,6 +1,7 @@
 //! The command line.
 
 mod ask;
+mod photograph;
 mod render;
 mod schema;
 mod serve;
@@ -51,14 +52,42 @@ enum Command {
         #[arg(long)]
         after: Option<usize>,
     },
-    /// Ask the model: one JSON document of at most 4 MB on standard input, one on standard output.
+    /// Ask the model: one JSON document of at most 4 MB (34 MB with a photo in it) on standard input, one on standard
+    /// output.
     Ask {
         /// overprint, junction, order, pairs, bridge, path, near, darker, panel, card, trim, sheet, shape, cover, edit, check, steps,
-        /// press, flecks, evening or learn.
+        /// press, flecks, evening, learn or swatch.
         question: String,
         /// Print the JSON Schemas of question and answer instead.
         #[arg(long)]
         schema: bool,
+    },
+    /// Take a photo with the simulated camera: of a swatch frame, laid by a simulated hand. No camera is needed to try the eye.
+    Photograph {
+        /// The JPEG file to write.
+        #[arg(short, long)]
+        output: PathBuf,
+        /// A JSON file of at most 2 MB with the inks to lay, at most 24, or - for standard input; made-up ones where it is left out.
+        #[arg(long)]
+        inks: Option<PathBuf>,
+        /// From which number the hand, the phone, the light and how it is held are drawn.
+        #[arg(long, default_value_t = 1)]
+        seed: u64,
+        /// Pixels along the longer side, 600 to 4000.
+        #[arg(long, default_value_t = 2_400)]
+        pixels: usize,
+        /// Hold it as well as it can be held: flat, by a window, with nothing in the way.
+        #[arg(long)]
+        well: bool,
+        /// Let a lamp shine on a part of it.
+        #[arg(long)]
+        glare: bool,
+        /// Let something shade a part of it.
+        #[arg(long)]
+        shadow: bool,
+        /// Touch a patch in ten with a finger.
+        #[arg(long)]
+        fingers: bool,
     },
     /// Print the JSON Schema of a panel's document.
     Schema,
@@ -73,6 +102,10 @@ pub fn run() -> Result<(), String> {
         Command::Serve { port, demo, hosts, clock } => serve::run(port, demo, hosts, Clock { ahead: clock }),
         Command::Render { panel, output, dpi, after } => render::run(&panel, &output, dpi, after),
         Command::Ask { question, schema } => ask::run(&question, schema),
+        Command::Photograph { output, inks, seed, pixels, well, glare, shadow, fingers } => {
+            let taking = photograph::Taking { seed, pixels, well, glare, shadow, fingers };
+            photograph::run(&output, inks.as_deref(), taking)
+        }
         Command::Schema => schema::run(),
         Command::Work => apart::child::run(),
     }

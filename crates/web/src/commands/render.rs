@@ -7,7 +7,7 @@ use rosy_core::picture::file::{Pace, png};
 use rosy_core::picture::{Size, draw};
 use rosy_core::{Panel, Units};
 
-use super::streams::read_all;
+use super::streams::read_file;
 use crate::files;
 
 /// Longest document read, in bytes: many times what the fullest panel takes.
@@ -15,14 +15,7 @@ const LONGEST: u64 = 2 << 20;
 
 /// Draws the panel of a file into another.
 pub fn run(panel: &Path, output: &Path, dpi: f64, after: Option<usize>) -> Result<(), String> {
-    let text = if panel == Path::new("-") {
-        read_all(std::io::stdin(), "standard input", LONGEST)
-    } else {
-        let name = panel.display().to_string();
-        let file = std::fs::File::open(panel).map_err(|error| format!("{name}: {error}"))?;
-        read_all(file, &name, LONGEST)
-    };
-    let panel: Panel = files::read_panel(&text?)?;
+    let panel: Panel = files::read_panel(&read_file(panel, LONGEST)?)?;
     let moves = match after {
         None => panel.moves.len(),
         Some(step) => moves_after(&panel, step)?,

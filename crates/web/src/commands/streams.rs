@@ -1,6 +1,7 @@
 //! What is read from and written to a terminal, or another program.
 
 use std::io::{ErrorKind, Read, Write};
+use std::path::Path;
 
 /// Writes to standard output. A reader that has had enough is no failure.
 pub fn print(text: &str) -> Result<(), String> {
@@ -21,4 +22,14 @@ pub fn read_all(from: impl Read, what: &str, longest: u64) -> Result<Vec<u8>, St
         return Err(format!("{what} holds more than {} MB: that is more than is read", longest >> 20));
     }
     Ok(read)
+}
+
+/// The same of a file, or of standard input where it is called -.
+pub fn read_file(path: &Path, longest: u64) -> Result<Vec<u8>, String> {
+    if path == Path::new("-") {
+        return read_all(std::io::stdin(), "standard input", longest);
+    }
+    let name = path.display().to_string();
+    let file = std::fs::File::open(path).map_err(|error| format!("{name}: {error}"))?;
+    read_all(file, &name, longest)
 }

@@ -7,7 +7,7 @@ use pdf_writer::{Content, Finish, Name, Pdf, Rect, Ref, Str, TextStr};
 use rosy_core::Units;
 use rosy_core::drawing::Drawing;
 
-use super::art::{Art, Box4, Outline, Pen, Style, ready, words};
+use super::art::{Art, Box4, Outline, Pen, Ready, Style, ready, words};
 use super::faces::{Faces, Stretch};
 use crate::say::{Run, runs};
 
@@ -57,10 +57,16 @@ struct Page {
 
 /// Writes drawings as a PDF file.
 pub fn pages(title: &str, drawings: &[Drawing], paper: Paper) -> Vec<u8> {
+    let ready = drawings.iter().map(|drawing| (drawing.name.as_str(), ready(drawing, LETTERS, Style::Print)));
+    of_ready(title, ready, paper)
+}
+
+/// Writes what was made ready, each part under a name, as a PDF file.
+pub fn of_ready<'a>(title: &str, parts: impl Iterator<Item = (&'a str, Ready)>, paper: Paper) -> Vec<u8> {
     let mut faces = Faces::new();
     let mut pages: Vec<Page> = Vec::new();
-    for drawing in drawings {
-        pages.extend(laid(title, drawing, paper, &mut faces));
+    for (name, ready) in parts {
+        pages.extend(laid(title, name, &ready, paper, &mut faces));
     }
     let mut pdf = Pdf::new();
     let (catalog, tree, info) = (Ref::new(1), Ref::new(2), Ref::new(3));
@@ -90,8 +96,7 @@ pub fn pages(title: &str, drawings: &[Drawing], paper: Paper) -> Vec<u8> {
 }
 
 /// A drawing on one page, or on as many as it takes.
-fn laid(title: &str, drawing: &Drawing, paper: Paper, faces: &mut Faces) -> Vec<Page> {
-    let ready = ready(drawing, LETTERS, Style::Print);
+fn laid(title: &str, name: &str, ready: &Ready, paper: Paper, faces: &mut Faces) -> Vec<Page> {
     let Box4(left, top, width, height) = ready.extent;
     let upright = paper.size();
     let free = |(w, h): (f64, f64)| (w - 2.0 * MARGIN, h - 2.0 * MARGIN - FOOT);
@@ -125,7 +130,7 @@ fn laid(title: &str, drawing: &Drawing, paper: Paper, faces: &mut Faces) -> Vec<
                 pen.draw(art, (x, y));
             }
             pen.content.restore_state();
-            let mut name = format!("{title} · {}", drawing.name);
+            let mut name = format!("{title} · {name}");
             if across * down > 1 {
                 name += &format!(" · part {} of {}", row * across + column + 1, across * down);
                 pen.crosses((column, across), (row, down), (free_w, free_h));

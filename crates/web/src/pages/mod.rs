@@ -19,6 +19,7 @@ pub mod shapes;
 pub mod sheet;
 pub mod stock;
 pub mod supplies;
+pub mod swatches;
 pub mod water;
 pub mod wishes;
 

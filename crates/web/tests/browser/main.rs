@@ -11,5 +11,6 @@ mod drawer_searched;
 mod evening;
 mod first_panel;
 mod shapes;
+mod swatches;
 mod together;
 mod water;

@@ -289,6 +289,19 @@ pub struct Visit {
     pub panel: String,
 }
 
+/// A photo of a swatch frame with some inks, taken by the camera that ships with the program.
+pub fn photograph(name: &str, inks: &Value, more: &[&str]) -> PathBuf {
+    let folder = scratch("swatches");
+    std::fs::create_dir_all(&folder).expect("a folder");
+    let (photo, list) = (folder.join(format!("{name}.jpg")), folder.join(format!("{name}.json")));
+    std::fs::write(&list, inks.to_string()).expect("a file");
+    let mut command = Command::new(env!("CARGO_BIN_EXE_rosy-veil"));
+    command.args(["photograph", "--seed", "5", "--pixels", "1700", "--well", "--inks"]).arg(&list).args(more);
+    let taken = command.arg("-o").arg(&photo).status().expect("the program starts");
+    assert!(taken.success(), "the photo is taken");
+    photo
+}
+
 /// The cookie that an answer sets.
 pub fn cookie_of(head: &str) -> Option<String> {
     let set = head.lines().find_map(|line| line.strip_prefix("set-cookie: "))?;

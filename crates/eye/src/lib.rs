@@ -1,0 +1,31 @@
+//! What does a photo show? Pixels in, findings out: no files, no clock, no chance. What is read is said with its spread, and
+//! refused where it cannot be read.
+//!
+//! In reading order:
+//!
+//! | file | question |
+//! |---|---|
+//! | [`picture`] | what is at a place of the photo? |
+//! | [`frame`] | what is printed where on a swatch frame? |
+//! | [`plane`] | where in the photo is a place of the page? |
+//! | [`find`] | is there a frame, and where? |
+//! | [`field`] | how much light falls where? |
+//! | [`patch`] | what does one patch show, and can it be read? |
+//! | [`phone`] | what does this phone do to colours? |
+//! | [`strip`] | what ink is it, by its four patches? |
+//! | [`swatch`] | what does a photo of swatches say, from the pixels to the inks? |
+//! | [`ask`] | what can be asked from outside? |
+
+#![forbid(unsafe_code)]
+#![warn(missing_docs)]
+
+pub mod ask;
+pub mod field;
+pub mod find;
+pub mod frame;
+pub mod patch;
+pub mod phone;
+pub mod picture;
+pub mod plane;
+pub mod strip;
+pub mod swatch;
