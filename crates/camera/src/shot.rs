@@ -203,13 +203,13 @@ fn sensed(scene: &Scene, phone: &Phone, shot: &Shot, to_pixels: &Matrix3<f64>) -
     let [wide, high] = shot.size;
     let back = to_pixels.try_inverse().expect("the page is seen from before it");
     let sorted = scene.sorted();
-    let tables: Vec<Vec<([f64; 3], [f64; 3])>> = scene
+    let tables: Vec<Vec<[[f64; 3]; 2]>> = scene
         .stuffs
         .iter()
         .map(|stuff| {
             let under = |surface: &Spectrum| {
                 let second = shot.second.as_ref().map_or([0.0; 3], |(light, ..)| phone.raw(surface, light));
-                (phone.raw(surface, &shot.light), second)
+                [phone.raw(surface, &shot.light), second]
             };
             stuff.0.iter().map(under).collect()
         })
@@ -229,10 +229,9 @@ fn sensed(scene: &Scene, phone: &Phone, shot: &Shot, to_pixels: &Matrix3<f64>) -
         let corners = 1.0 - shot.dark_corners * 2.0 * (cx * cx + cy * cy);
         let (falls, shines) = (shot.falls(scene, x, y) * corners, shot.shines(x, y));
         std::array::from_fn::<f64, 3, _>(|c| {
-            let of = |side: fn(&([f64; 3], [f64; 3])) -> [f64; 3]| {
-                side(&table[low])[c] + share * (side(&table[next])[c] - side(&table[low])[c])
-            };
-            let lit = of(|t| t.0) * (1.0 - second) + if second > 0.0 { of(|t| t.1) * second } else { 0.0 };
+            let of =
+                |light: usize| table[low][light][c] + share * (table[next][light][c] - table[low][light][c]);
+            let lit = of(0) * (1.0 - second) + if second > 0.0 { of(1) * second } else { 0.0 };
             lit * falls + white[c] * shines
         })
     };

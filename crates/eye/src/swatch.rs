@@ -434,7 +434,7 @@ impl Scene<'_> {
         let mut strips: Vec<StripSeen> = Vec::new();
         let mut read = ladders(spots, &looked, &phone, beside.card).into_iter();
         for (spot, looked) in spots.iter().zip(&looked) {
-            let read = looked.and_then(|_| Ok(read.next().ok_or(Refused::Outside)?));
+            let read = looked.and_then(|_| read.next().ok_or(Refused::Outside));
             let patch = self.seen(spot, read);
             match strips.last_mut().filter(|strip| strip.place == spot.place + 1) {
                 Some(strip) => strip.patches.push(patch),

@@ -1,7 +1,7 @@
 //! In a real browser: a drawer of twelve from one photo and a blend of them; corners moved by keyboard; the program stopped while
 //! a photo is on its way.
 
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 use crate::desk::{Browser, Desk, photograph, scratch};
 use fantoccini::key::Key;
@@ -30,7 +30,7 @@ const TWELVE: [(&str, [i32; 3]); 12] = [
     ("Shell", [80, 18, 6]),
 ];
 
-async fn bring(browser: &Browser, photo: &PathBuf) {
+async fn bring(browser: &Browser, photo: &Path) {
     browser.find("input[type=file]").await.send_keys(photo.to_str().unwrap()).await.unwrap();
 }
 
