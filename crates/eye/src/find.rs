@@ -91,6 +91,16 @@ pub fn frame_at(picture: &Picture, corners: [[f64; 2]; 4]) -> Result<Sighting, N
     settled(picture, plane)
 }
 
+/// Whether it changes from light to dark nearly everywhere, as no page does: whoever looks for marks there finds no end.
+fn is_busy([wide, high]: [usize; 2], light: impl Fn(usize, usize) -> u8) -> bool {
+    const CHANGES: u8 = 40;
+    const MOST: f64 = 0.12;
+    let places =
+        || (0..high).step_by(5).flat_map(|y| (0..wide.saturating_sub(2)).step_by(3).map(move |x| (x, y)));
+    let changes = places().filter(|(x, y)| light(*x, *y).abs_diff(light(x + 2, *y)) > CHANGES).count();
+    changes as f64 > MOST * places().count() as f64
+}
+
 /// A mark in the photo: its corners, and the letters of its six inks where it could be read.
 type Mark = ([[f64; 2]; 4], Option<Vec<String>>);
 
@@ -130,6 +140,9 @@ impl Marks {
             let at = [from[0] + x as f64 + 0.5, from[1] + y as f64 + 0.5].map(|along| along * factor);
             small.at(at).map_or(0, |[r, g, b]| ((0.299 * r + 0.587 * g + 0.114 * b) * 255.0) as u8)
         };
+        if is_busy(size, light) {
+            return;
+        }
         let mut grey = rqrr::PreparedImage::prepare_from_greyscale(size[0], size[1], light);
         let back = factor * whole;
         for grid in grey.detect_grids() {
