@@ -11,6 +11,22 @@ const SHOWN = 1600;
 /** Most bytes that are sent. */
 const MOST = 24 * 1024 * 1024;
 
+/** What is written beside a photo, its inks' names and which are left out, outlives the page: it is there when the photo is brought again. */
+function notesOf(file) {
+  const key = file && `rosy-veil swatches ${file.name} ${file.size} ${file.lastModified}`;
+  const kept = (key && localStorage.getItem(key)) || "[]";
+  const notes = new Map(JSON.parse(kept).map((note) => [note.place, note]));
+  return {
+    of: (place) => notes.get(place),
+    all: () => [...notes.values()],
+    note({ place, name, take, known }) {
+      notes.set(place, { place, take, name: known ? "" : name });
+      localStorage.setItem(key, JSON.stringify([...notes.values()]));
+    },
+    forget: () => localStorage.removeItem(key),
+  };
+}
+
 /** The photo itself: nothing that a page's state is to watch. */
 let bitmap = null;
 
@@ -32,6 +48,8 @@ Alpine.data("swatches", () => ({
   cornersShown: false,
   moved: false,
   turn: 0,
+  /** What was written beside this photo. */
+  notes: notesOf(null),
 
   get hasPhoto() {
     return Boolean(this.file);
@@ -66,14 +84,16 @@ Alpine.data("swatches", () => ({
     target.value = "";
     if (!file) return;
     if (file.size > MOST) return this.refuse("The photo is larger than 24 MB: make it smaller first. Nothing was sent.");
-    Object.assign(this, { at: null, moved: false, cornersShown: false, rows: [], says: "", better: "" });
+    let brought;
     try {
-      bitmap?.close();
-      bitmap = await createImageBitmap(file, { imageOrientation: "from-image" });
-      this.size = [bitmap.width, bitmap.height];
+      brought = await createImageBitmap(file, { imageOrientation: "from-image" });
     } catch {
       return this.refuse("This browser cannot show this picture: save it as JPEG, and bring that.");
     }
+    bitmap?.close();
+    bitmap = brought;
+    Object.assign(this, { at: null, moved: false, cornersShown: false, rows: [], says: "", better: "", size: [bitmap.width, bitmap.height] });
+    this.notes = notesOf(file);
     // Held as bytes: a file that is moved or taken away is sent again all the same.
     this.file = new Blob([await file.arrayBuffer()]);
     this.draw();
@@ -93,13 +113,12 @@ Alpine.data("swatches", () => ({
     if (this.$refs.card?.value) told.set("card", this.$refs.card.value);
     if (this.$refs.other?.checked) told.set("other_phone", "true");
     if (this.moved) told.set("corners", this.at.flat().map((n) => n.toFixed(1)).join(","));
-    const named = this.rows.filter((row) => row.name.trim() && !row.known).map(({ place, name }) => ({ place, name }));
+    const named = this.notes.all().filter(({ name }) => name).map(({ place, name }) => ({ place, name }));
     if (named.length) told.set("inks", JSON.stringify(named));
     try {
       const seen = await ask("POST", `/api/swatches/look?${told}`, this.file);
       if (turn !== this.turn) return;
-      const before = new Map(this.rows.map((row) => [row.place, row]));
-      this.rows = seen.rows.map((row) => this.row(row, before.get(row.place)));
+      this.rows = seen.rows.map((row) => this.row(row, this.notes.of(row.place)));
       Object.assign(this, { says: seen.says, better: seen.better ?? "", phone: seen.phone, busy: false });
       if (!this.moved) this.at = seen.corners;
       this.draw();
@@ -111,14 +130,14 @@ Alpine.data("swatches", () => ({
     }
   },
 
-  row(row, before) {
-    const name = row.name || before?.name || "";
+  row(row, noted) {
+    const name = row.name || noted?.name || "";
     return {
       ...row,
       name,
       kind: row.ink?.kind ?? "",
       cannot: !row.ink,
-      take: Boolean(row.ink) && (before?.take ?? true),
+      take: Boolean(row.ink) && (noted?.take ?? true),
       takes: `Take ${name || `the ink at place ${row.place}`}`,
       named: `Name of the ink at place ${row.place}`,
       tone: row.marks.some((mark) => mark.refused) ? "text-dusky font-semibold" : "text-soft",
@@ -176,12 +195,14 @@ Alpine.data("swatches", () => ({
 
   choose(row, { target }) {
     row.take = target.checked;
+    this.notes.note(row);
   },
 
   rename(row, { target }) {
     row.name = target.value.trim();
     if (row.ink && row.name) row.ink = { ...row.ink, name: row.name };
     row.takes = `Take ${row.name || `the ink at place ${row.place}`}`;
+    this.notes.note(row);
   },
 
   show() {
@@ -218,9 +239,10 @@ Alpine.data("swatches", () => ({
     Object.assign(this, { wrong: "", canRetry: false, busy: true, busyWith: "The inks are being put into the drawer." });
     try {
       await ask("POST", "/api/swatches", { inks, phone: this.phone });
+      this.notes.forget();
       location.assign("/drawer");
     } catch (error) {
-      this.refuse(error.isUnreachable ? "The program does not answer: nothing was kept. All of it is still here: take it again." : error.message);
+      this.refuse(error.isUnreachable ? "The program does not answer: it is not known whether they were kept. All of it is still here: take it again, nothing is kept twice." : error.message);
     }
   },
 }));

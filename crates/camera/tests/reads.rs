@@ -95,6 +95,10 @@ fn a_frame_that_leans_is_found_to_half_a_millimetre() {
             assert!(off < 0.5, "{off:.2} mm off in photo {seed}");
         }
         assert_eq!(seen.strips.len(), 12);
+        // Where its corners are shown, its marks are read all the same.
+        let shown = corners.map(|[x, y]| photo.pixel(x + 0.7, y - 0.5));
+        let again = read(&picture, &Layout::FrameAt(shown), &beside(&laid)).unwrap();
+        assert_eq!(again.strips[6].letters.as_deref(), Some("0007"));
         assert_eq!(seen.strips[6].letters.as_deref(), Some("0007"));
     }
 }

@@ -30,7 +30,8 @@ pub struct SwatchAsked {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub shown: Option<ShownByHand>,
     /// The inks there are: those on the frame are found among them by what its marks tell. What is known of their colours is
-    /// believed to about 5 (ΔE00), and tells what the phone does.
+    /// believed to about 5 (ΔE00), and tells what the phone does; where a phone is given, only those do whose spectrum was measured,
+    /// since the others may have been read by it.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub drawer: Vec<Ink>,
     /// The inks at places of the frame, by name, where its marks do not tell them, or tell others.
@@ -118,6 +119,9 @@ pub enum AskError {
     /// Too much shown.
     #[error("{0} patches and bare places were shown: show at most 500")]
     Shown(usize),
+    /// Nothing laid.
+    #[error("a patch of {0} is shown as bare card: what was laid on a patch is one, two, four or full")]
+    Bare(String),
     /// No size.
     #[error("reach: {0} pixels about a place cannot be looked at: give 3 to 500")]
     Reach(f64),
@@ -137,8 +141,9 @@ impl SwatchAsked {
         let (layout, inks) = self.layout(factor)?;
         let phone = self.phone.clone().unwrap_or_else(Phone::usual);
         phone.check()?;
-        let by_letters =
-            |letters: &str| self.drawer.iter().find(|ink| letters_of(ink) == letters).map(before);
+        let by_letters = |letters: &str| {
+            self.drawer.iter().find(|ink| letters_of(ink) == letters).map(|ink| self.before(ink))
+        };
         let beside = Beside {
             card: lab_of(self.card.as_ref())?,
             phone,
@@ -162,6 +167,9 @@ impl SwatchAsked {
             }
             if !(3.0..=500.0).contains(&shown.reach) {
                 return Err(AskError::Reach(shown.reach));
+            }
+            if let Some(patch) = shown.patches.iter().find(|patch| !Part::INKED.contains(&patch.part)) {
+                return Err(AskError::Bare(patch.ink.clone()));
             }
             let names = shown.names();
             let patches = shown.patches.iter().map(|patch| {
@@ -189,7 +197,15 @@ impl SwatchAsked {
     /// What is known of an ink by its name.
     fn known(&self, name: &str, kind: Option<Kind>) -> Before {
         let found = self.drawer.iter().find(|ink| ink.name.as_str().eq_ignore_ascii_case(name));
-        found.map_or(Before { kind, ..Before::default() }, before)
+        found.map_or(Before { kind, ..Before::default() }, |ink| self.before(ink))
+    }
+
+    /// What is known of an ink of the drawer, and teaches what the phone does.
+    fn before(&self, ink: &Ink) -> Before {
+        let teaches = |colour: &Colour| self.phone.is_none() || matches!(colour, Colour::Reflectance(_));
+        let lab =
+            |colour: Colour| Some(colour).filter(teaches).and_then(|colour| colour.lab(Illuminant::D65).ok());
+        Before { kind: Some(ink.kind), full: lab(ink.colour), one: ink.one_veil.and_then(lab) }
     }
 
     fn name_at(&self, place: usize, letters: Option<&str>) -> Option<String> {
@@ -227,11 +243,6 @@ impl ShownByHand {
         }
         names
     }
-}
-
-fn before(ink: &Ink) -> Before {
-    let lab = |colour: Colour| colour.lab(Illuminant::D65).ok();
-    Before { kind: Some(ink.kind), full: lab(ink.colour), one: ink.one_veil.and_then(lab) }
 }
 
 fn lab_of(colour: Option<&Colour>) -> Result<Lab, AskError> {

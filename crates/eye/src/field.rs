@@ -73,6 +73,11 @@ pub enum BadLight {
 
 /// How far a bare place reaches upon what is near, in millimetres.
 const REACH: f64 = 11.0;
+/// Times the surface is fitted, and from which logarithm on what lies off it counts for less.
+const ROUNDS: usize = 8;
+const ODD: f64 = 0.02;
+/// How many bare places the smooth surface is worth where they differ from it.
+const SMOOTH: f64 = 0.3;
 /// How far about its lightest place something shines, in millimetres; by how much bare card is lighter there than on every side of
 /// it some way off, and by how much it is lighter than that wherever it still shines, as logarithms of what is seen.
 const SPOT: f64 = 45.0;
@@ -153,7 +158,7 @@ impl Field {
         let count = rows[0].len();
         let mut weights = vec![1.0; rows.len()];
         let mut found = DVector::zeros(count);
-        for _ in 0..8 {
+        for _ in 0..ROUNDS {
             let mut normal = DMatrix::identity(count, count) * 1e-6;
             let mut side = DVector::zeros(count);
             for ((row, seen), weight) in rows.iter().zip(&seen).zip(&weights) {
@@ -164,7 +169,7 @@ impl Field {
             found = normal.cholesky().map_or(found, |normal| normal.solve(&side));
             for ((row, seen), weight) in rows.iter().zip(&seen).zip(&mut weights) {
                 let off = (seen - row.iter().zip(found.iter()).map(|(a, b)| a * b).sum::<f64>()).abs();
-                *weight = if off < 0.02 { 1.0 } else { 0.02 / off };
+                *weight = if off < ODD { 1.0 } else { ODD / off };
             }
         }
         found.iter().copied().take(terms([0.0, 0.0], degree).len()).collect()
@@ -186,7 +191,7 @@ impl Field {
 
     /// By how much what is bare near a place differs from the smooth surface, in logarithms.
     fn local(&self, at: [f64; 2]) -> [f64; 3] {
-        let (mut sums, mut weights) = ([0.0; 3], 0.3);
+        let (mut sums, mut weights) = ([0.0; 3], SMOOTH);
         for near in &self.near {
             let weight = (-0.5 * (near.far(at) / REACH).powi(2)).exp();
             sums = std::array::from_fn(|c| sums[c] + weight * near.off[c]);

@@ -4,7 +4,7 @@
 //! squares within the marks and the dots between the strips, are found to a fraction of a pixel and the plane is fitted to those.
 
 use crate::frame::{self, DOT, MARK, PLACES};
-use crate::picture::Picture;
+use crate::picture::{self, Picture};
 use crate::plane::{Found, Plane};
 
 /// A frame in a photo.
@@ -14,8 +14,6 @@ pub struct Sighting {
     pub plane: Plane,
     /// What its marks tell of each place.
     pub letters: [Letters; PLACES],
-    /// How far places were off that the plane was fitted to, in millimetres (root of the mean square).
-    pub off: f64,
     /// How blurred it is at some places of the page: the millimetres from a tenth to nine tenths of an edge.
     pub blur: Vec<([f64; 2], f64)>,
 }
@@ -61,23 +59,12 @@ const ODD: f64 = 0.6;
 /// # Errors
 /// [`NoFrame`] where its marks are not seen.
 pub fn frame(picture: &Picture) -> Result<Sighting, NoFrame> {
-    let [wide, high] = picture.size();
-    let mut marks = Marks::default();
-    let first = (wide.max(high) as f64 / LOOKED_AT).round().max(1.0);
-    for factor in std::iter::once(first).chain(AND_AT.into_iter().filter(|factor| *factor != first)) {
-        marks.look(picture, factor);
-        marks.guess();
-        if marks.count() == 4 {
-            break;
-        }
-    }
+    let marks = Marks::seen(picture);
     if marks.count() < 3 {
         return Err(NoFrame::Marks(marks.count()));
     }
     let first = Plane::fitted(&marks.corners(), picture.size()).ok_or(NoFrame::Bent)?;
-    let mut sighting = settled(picture, first)?;
-    sighting.letters = marks.letters();
-    Ok(sighting)
+    settled(picture, first, &marks)
 }
 
 /// A frame whose own four outer corners are shown by hand, left and right above, left and right below.
@@ -88,7 +75,7 @@ pub fn frame_at(picture: &Picture, corners: [[f64; 2]; 4]) -> Result<Sighting, N
     let pages = [[0.0, 0.0], [frame::SIZE[0], 0.0], [0.0, frame::SIZE[1]], frame::SIZE];
     let found: Vec<Found> = pages.into_iter().zip(corners).collect();
     let plane = Plane::fitted(&found, picture.size()).ok_or(NoFrame::Bent)?;
-    settled(picture, plane)
+    settled(picture, plane, &Marks::seen(picture))
 }
 
 /// Whether it changes from light to dark nearly everywhere, as no page does: whoever looks for marks there finds no end.
@@ -112,6 +99,21 @@ struct Marks {
 }
 
 impl Marks {
+    /// Those of a photo, with what they tell.
+    fn seen(picture: &Picture) -> Marks {
+        let [wide, high] = picture.size();
+        let mut marks = Marks::default();
+        let first = (wide.max(high) as f64 / LOOKED_AT).round().max(1.0);
+        for factor in std::iter::once(first).chain(AND_AT.into_iter().filter(|factor| *factor != first)) {
+            marks.look(picture, factor);
+            marks.guess();
+            if marks.count() == 4 {
+                break;
+            }
+        }
+        marks
+    }
+
     fn count(&self) -> usize {
         self.marks.iter().flatten().count()
     }
@@ -138,7 +140,7 @@ impl Marks {
     fn look_at(&mut self, small: &Picture, from: [f64; 2], size: [usize; 2], factor: f64, whole: f64) {
         let light = |x: usize, y: usize| {
             let at = [from[0] + x as f64 + 0.5, from[1] + y as f64 + 0.5].map(|along| along * factor);
-            small.at(at).map_or(0, |[r, g, b]| ((0.299 * r + 0.587 * g + 0.114 * b) * 255.0) as u8)
+            small.at(at).map_or(0, |rgb| (picture::light(rgb) * 255.0) as u8)
         };
         if is_busy(size, light) {
             return;
@@ -238,7 +240,7 @@ fn whole_marks() -> impl Iterator<Item = ([f64; 2], f64, f64)> {
 }
 
 /// The plane that what stands alone tells.
-fn settled(picture: &Picture, first: Plane) -> Result<Sighting, NoFrame> {
+fn settled(picture: &Picture, first: Plane, marks: &Marks) -> Result<Sighting, NoFrame> {
     let mut plane = first;
     let mut found: Vec<(Found, f64)> = Vec::new();
     for round in 0..ROUNDS {
@@ -259,23 +261,19 @@ fn settled(picture: &Picture, first: Plane) -> Result<Sighting, NoFrame> {
         let places: Vec<Found> = found.iter().map(|(found, _)| *found).collect();
         plane = Plane::fitted(&places, picture.size()).ok_or(NoFrame::Bent)?;
     }
-    let off = |((page, pixel), _): &(Found, f64)| {
-        plane.page(*pixel).map_or(ODD, |[x, y]| (x - page[0]).hypot(y - page[1]))
-    };
     if found.len() < 8 {
         return Err(NoFrame::Bent);
     }
-    let off = (found.iter().map(|found| off(found).powi(2)).sum::<f64>() / found.len() as f64).sqrt();
     let blur = found
         .iter()
         .filter(|(_, half)| *half == DOT / 2.0)
         .filter_map(|((page, _), half)| Some((*page, rise(picture, &plane, *page, *half)?)))
         .collect();
-    Ok(Sighting { plane, letters: std::array::from_fn(|_| Letters::Unread), off, blur })
+    Ok(Sighting { plane, letters: marks.letters(), blur })
 }
 
 fn light(picture: &Picture, plane: &Plane, page: [f64; 2]) -> Option<f64> {
-    picture.at(plane.pixel(page)).map(|[r, g, b]| 0.299 * r + 0.587 * g + 0.114 * b)
+    picture.at(plane.pixel(page)).map(picture::light)
 }
 
 /// The middle of what is dark about a place.

@@ -27,12 +27,14 @@
 //! ```
 
 use nalgebra::{Matrix3, SMatrix, SVector, Vector3};
+use palette::encoding::{IntoLinear, Srgb};
 use rosy_core::colour::{Illuminant, Lab, Spectrum};
 use rosy_core::ink::{Film, Kind, Stack};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::patch::Patch;
+use crate::picture::light;
 
 /// Figures of a phone: ten of its look, and 18 of its root-polynomial.
 const FIGURES: usize = LOOK + 18;
@@ -81,9 +83,9 @@ pub struct Read {
     pub within: f64,
 }
 
-/// What a usual phone does.
+/// What a usual phone does (chosen: pictures that please have a sixth more colour, and mid-tones darker by a tenth in their shadows).
 const USUAL: [f64; LOOK] = [0.157, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.25, 0.0, 0.004];
-/// How far phones differ in these (standard deviations), and in a term of the root-polynomial.
+/// How far phones differ in these (standard deviations), and in a term of the root-polynomial (chosen).
 const DIFFER: [f64; LOOK] = [0.10, 0.03, 0.03, 0.03, 0.04, 0.04, 0.12, 0.13, 0.15, 0.004];
 const DIFFER_IN_A_TERM: f64 = 0.05;
 /// What no root-polynomial explains: inks of one look to the eye that differ to the phone (ΔE00 on one axis; chosen, and then
@@ -95,11 +97,19 @@ const STEPS: usize = 12;
 /// By how much of what is left a grey is off, and at which chroma it is as much more again (chosen).
 const LEFT_OF_GREY: f64 = 0.8;
 const LEFT_PER_CHROMA: f64 = 90.0;
+/// How far the lighter patches are believed against what is left of a colour that the photo cut off (chosen).
+const LADDER: f64 = 0.8;
 /// A patch is at most so many times as deep as the one before it that is whole.
 const DEEPEST: f64 = 8.0;
 const LIGHT: Illuminant = Illuminant::D65;
 /// Below this a channel may have been cut off.
 const AT_ITS_END: f64 = 0.04;
+/// What the card's own colour is off by (ΔE00 on one axis; a white card is known to about a half in all).
+const CARD_IS_OFF: f64 = 0.4;
+/// ΔE00 to a logarithm of what is seen, about mid-tones: a tenth lighter is 6.
+const PER_LOGARITHM: f64 = 60.0;
+/// The least that the sensors got, as a share of what they can.
+const DARKEST: f64 = 2e-4;
 /// Beyond so many of its own spread, something known counts for less (Huber).
 const ODD: f64 = 2.0;
 /// A mean over three axes to one of them: the mean length of a normal draw in three directions is 1.6 of its spread in one.
@@ -163,7 +173,7 @@ impl Phone {
     fn linear(moved: &Figures, rgb: [f64; 3]) -> [f64; 3] {
         let look: [f64; LOOK] = std::array::from_fn(|n| Phone::figure(moved, n));
         // Colour as video has it (Rec. 601): a grey, and what is more blue and more red than that.
-        let grey = 0.299 * rgb[0] + 0.587 * rgb[1] + 0.114 * rgb[2];
+        let grey = light(rgb);
         let (blue, red) = (0.564 * (rgb[2] - grey), 0.713 * (rgb[0] - grey));
         let chroma = blue.hypot(red).max(1e-9);
         let (sin, cos) = (red / chroma, blue / chroma);
@@ -175,8 +185,8 @@ impl Phone {
         calm.map(|v| {
             let v = v.clamp(0.0, 1.0);
             let v = v + v * (1.0 - v) * (look[6] + look[7] * (1.0 - 2.0 * v) + look[8] * (1.0 - v).powi(3));
-            let light = if v <= 0.040_45 { v / 12.92 } else { ((v + 0.055) / 1.055).powf(2.4) };
-            (light - look[9]).max(2e-4)
+            let linear: f64 = Srgb::into_linear(v);
+            (linear - look[9]).max(DARKEST)
         })
     }
 
@@ -244,11 +254,12 @@ impl Phone {
                 }
                 let goes_on = laid(less);
                 seen.within = seen.within.max(0.5 * goes_on.difference(seen.lab));
-                seen.lab = Lab::from([
-                    0.2 * seen.lab.l + 0.8 * goes_on.l,
-                    0.2 * seen.lab.a + 0.8 * goes_on.a,
-                    0.2 * seen.lab.b + 0.8 * goes_on.b,
-                ]);
+                let both = |seen: f64, goes_on: f64| seen + LADDER * (goes_on - seen);
+                seen.lab = Lab {
+                    l: both(seen.lab.l, goes_on.l),
+                    a: both(seen.lab.a, goes_on.a),
+                    b: both(seen.lab.b, goes_on.b),
+                };
             }
             read.push(seen);
         }
@@ -270,8 +281,9 @@ impl Phone {
                 * (1.0 - patch.rgb[c] / AT_ITS_END);
             doubt += by * by.transpose();
         }
-        // Parts of the patch that differ, and the card's own colour, which is known to about a half.
-        doubt += Matrix3::identity() * (0.15 + (60.0 * patch.uneven / 32.0_f64.sqrt()).powi(2));
+        // The card's own colour is not quite known; nor is the mean of parts that differ.
+        doubt += Matrix3::identity()
+            * (CARD_IS_OFF.powi(2) + (PER_LOGARITHM * patch.uneven / 32.0_f64.sqrt()).powi(2));
         Read { lab, within: ninetieth(&doubt) }
     }
 

@@ -8,6 +8,11 @@ pub struct Picture {
     rgb: Vec<u8>,
 }
 
+/// How light a pixel looks as it is coded, by the weights of video (Rec. 601).
+pub fn light([r, g, b]: [f64; 3]) -> f64 {
+    0.299 * r + 0.587 * g + 0.114 * b
+}
+
 /// Pixels beyond which a photo is read at half its size: what is asked of it is larger than a few of them.
 const MOST_PIXELS: usize = 5_000_000;
 

@@ -15,6 +15,9 @@ pub struct Plane {
     size: [f64; 2],
 }
 
+/// No place of a page or a photo lies farther out, in millimetres or pixels; what is no number does.
+const FARTHEST: f64 = 1e6;
+
 /// A place of the page, and where it was found in the photo.
 pub type Found = ([f64; 2], [f64; 2]);
 
@@ -22,6 +25,10 @@ impl Plane {
     /// Fitted to at least four places of which no three lie on a line; nothing where they tell of no page that is seen from
     /// before it. How the lens bends is only told by eight and more.
     pub fn fitted(found: &[Found], size: [usize; 2]) -> Option<Plane> {
+        let is_place = |at: &[f64; 2]| at.iter().all(|along| along.abs() < FARTHEST);
+        if !found.iter().all(|(page, pixel)| is_place(page) && is_place(pixel)) {
+            return None;
+        }
         let size = size.map(|side| side as f64);
         let scaled: Vec<Found> = found.iter().map(|(page, pixel)| (*page, scaled(*pixel, size))).collect();
         let straight = homography(&scaled)?;
@@ -206,5 +213,9 @@ mod tests {
         let line: Vec<Found> = (0..6).map(|n| ([f64::from(n), 0.0], [f64::from(n) * 9.0, 50.0])).collect();
         assert!(Plane::fitted(&line, [100, 100]).is_none());
         assert!(Plane::fitted(&line[..3], [100, 100]).is_none());
+        for far in [f64::NAN, f64::INFINITY, 1e300] {
+            let corners = [[0.0, 0.0], [1.0, 0.0], [0.0, 1.0], [1.0, far]];
+            assert!(Plane::fitted(&corners.map(|at| (at, at)), [100, 100]).is_none());
+        }
     }
 }

@@ -81,7 +81,7 @@ pub struct SwatchesSeen {
     pub corners: Option<[[f64; 2]; 4]>,
     /// The strips, by their places.
     pub strips: Vec<StripSeen>,
-    /// The chart's patches: how far off each was read (ΔE00).
+    /// How far off each of the chart's patches was read that could be (ΔE00).
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub chart: Vec<f64>,
     /// What the phone does, for photos to come.
@@ -181,6 +181,9 @@ const BLURRED: f64 = 1.3;
 /// by less than four times as much, is not there.
 const NOTHING: f64 = 0.04;
 
+/// Half of what is read of a part of a strip, in millimetres.
+const HALF_A_PART: f64 = 4.5;
+
 /// A patch to look at.
 struct Spot {
     place: usize,
@@ -266,16 +269,18 @@ fn on_frame(picture: &Picture, sighting: Sighting, beside: &Beside<'_>) -> Resul
 
 fn anywhere(picture: &Picture, shown: &Shown, beside: &Beside<'_>) -> Result<SwatchesSeen, SwatchError> {
     let [wide, high] = picture.size().map(|side| side as f64);
-    // The photo itself as the page, a pixel a millimetre.
+    // The photo itself as the page: what is shown is as large as a part of a strip, so that many pixels are a millimetre.
+    let millimetre = shown.reach / HALF_A_PART;
     let corners = [[0.0, 0.0], [wide, 0.0], [0.0, high], [wide, high]];
-    let plane = Plane::fitted(&corners.map(|at| (at, at)), picture.size()).ok_or(NoFrame::Bent)?;
+    let pages = corners.map(|at| (at.map(|along| along / millimetre), at));
+    let plane = Plane::fitted(&pages, picture.size()).ok_or(NoFrame::Bent)?;
     let about = |at: [f64; 2]| {
-        let side = shown.reach;
-        Area { from: at.map(|along| along - side), to: at.map(|along| along + side) }
+        let at = at.map(|along| along / millimetre);
+        Area { from: at.map(|along| along - HALF_A_PART), to: at.map(|along| along + HALF_A_PART) }
     };
     let bare = |at: &[f64; 2]| {
         let (rgb, _) = patch::mean(picture, &plane, about(*at))?;
-        Some(Bare { at: *at, rgb, paper: false })
+        Some(Bare { at: about(*at).middle(), rgb, paper: false })
     };
     let field = Field::through(&shown.card.iter().filter_map(bare).collect::<Vec<_>>())?;
     let spots: Vec<Spot> = shown
@@ -323,13 +328,20 @@ fn paper(picture: &Picture, plane: &Plane) -> Vec<Bare> {
     places.filter(is_free).filter_map(look).collect()
 }
 
+/// What lies nearest to a place.
+fn nearest<T>(things: &[T], at: [f64; 2], place: impl Fn(&T) -> [f64; 2]) -> Option<&T> {
+    let far = |thing: &&T| {
+        let [x, y] = place(thing);
+        (x - at[0]).hypot(y - at[1])
+    };
+    things.iter().min_by(|a, b| far(a).total_cmp(&far(b)))
+}
+
 /// Whether a strip with ink on it lies at a place: its full swatch is not what the paper is.
 fn is_laid(picture: &Picture, plane: &Plane, place: usize, paper: &[Bare]) -> bool {
     let area = inked(place, Part::Full);
     let Some((rgb, _)) = patch::mean(picture, plane, area) else { return true };
-    let middle = area.middle();
-    let far = |bare: &Bare| (bare.at[0] - middle[0]).hypot(bare.at[1] - middle[1]);
-    let Some(near) = paper.iter().min_by(|a, b| far(a).total_cmp(&far(b))) else { return true };
+    let Some(near) = nearest(paper, area.middle(), |bare| bare.at) else { return true };
     // What the light does in between is less than an ink does to one channel against another.
     let ratios: [f64; 3] = std::array::from_fn(|c| (rgb[c].max(1e-3) / near.rgb[c].max(1e-3)).ln());
     let mean = ratios.iter().sum::<f64>() / 3.0;
@@ -341,9 +353,7 @@ fn has_bare_ends(picture: &Picture, plane: &Plane, place: usize, paper: &[Bare])
     let is_bare = |[from, to]: [f64; 2]| {
         let area = across(place, from + 1.5, to - 2.0, READ);
         let Some((rgb, off)) = patch::mean(picture, plane, area) else { return false };
-        let middle = area.middle();
-        let far = |bare: &Bare| (bare.at[0] - middle[0]).hypot(bare.at[1] - middle[1]);
-        let near = paper.iter().min_by(|a, b| far(a).total_cmp(&far(b)));
+        let near = nearest(paper, area.middle(), |bare| bare.at);
         let is_near =
             |near: &Bare| (0..3).all(|c| (rgb[c].max(1e-3) / near.rgb[c].max(1e-3)).ln().abs() < 0.15);
         off < 0.1 && near.is_none_or(is_near)
@@ -362,7 +372,7 @@ fn bare_card(picture: &Picture, plane: &Plane, place: usize) -> Vec<Bare> {
     };
     let seen: Vec<Bare> = areas.into_iter().filter_map(look).collect();
     // Ink that ran between two patches is no bare card: what is darker in any channel than both ends by a tenth is left out.
-    let [begins, ends] = areas_end(place);
+    let [begins, ends] = between_ends(place);
     let at_an_end = seen.iter().filter(|bare| bare.at[0] < begins || bare.at[0] > ends);
     let least: [f64; 3] =
         at_an_end.fold([1.0; 3], |least, bare| std::array::from_fn(|c| bare.rgb[c].min(least[c])));
@@ -383,8 +393,8 @@ fn lies_on(place: usize, chart: [Option<[f64; 2]>; 4]) -> bool {
     within(0, x, x + frame::STRIP[0]) && within(1, y, y + frame::STRIP[1])
 }
 
-/// Where the bare ends of a strip begin and end.
-fn areas_end(place: usize) -> [f64; 2] {
+/// From where to where something else than bare ends lies on a strip.
+fn between_ends(place: usize) -> [f64; 2] {
     let [x, _] = frame::place(place);
     [x + Part::Bare.along()[1], x + Part::End.along()[0]]
 }
@@ -401,9 +411,7 @@ fn ladders(spots: &[Spot], looked: &[Result<Patch, Refused>], phone: &Phone, car
 
 impl Scene<'_> {
     fn blurred(&self, at: [f64; 2]) -> bool {
-        let far = |place: &[f64; 2]| (place[0] - at[0]).hypot(place[1] - at[1]);
-        let nearest = self.blur.iter().min_by(|(a, _), (b, _)| far(a).total_cmp(&far(b)));
-        nearest.is_some_and(|(_, blur)| *blur > BLURRED)
+        nearest(&self.blur, at, |(place, _)| *place).is_some_and(|(_, blur)| *blur > BLURRED)
     }
 
     fn look(&self, spot: &Spot) -> Result<Patch, Refused> {

@@ -241,6 +241,14 @@ fn swatches_are_photographed_and_read() {
     assert!(asked(json!({ "chart": { "corners": [[0, 0], [1, 0], [0, 1], [1, 1]], "columns": 3, "colours": [{ "lab": [50, 0, 0] }, { "lab": [60, 0, 0] }] } })).contains("whole rows"));
     assert!(asked(json!({ "shown": { "card": [], "patches": [], "reach": 1 } })).contains("give 3 to 500"));
     assert!(asked(json!({ "shown": { "card": [], "patches": [], "reach": 9 } })).contains("no bare card"));
+    let patch = json!({ "ink": "Kelp", "part": "end", "at": [5, 5] });
+    assert!(
+        asked(json!({ "shown": { "card": [], "patches": [patch], "reach": 9 } }))
+            .contains("one, two, four or full")
+    );
+    assert!(asked(json!({ "corners": [[0, 0], [1e300, 0], [0, 1], [1, 1]] })).contains("flat page"));
+    let long = " ".repeat((34 << 20) + 10);
+    assert!(refused(&["ask", "swatch"], &long).contains("more than 34 MB"));
     assert!(refused(&["photograph", "-o", photo, "--pixels", "90"], "").contains("600 to 4000"));
     let many = json!(
         (0..25)

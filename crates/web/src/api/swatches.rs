@@ -64,18 +64,20 @@ pub async fn look(
         None => None,
     };
     let known = store.only::<Phone>(bench).await?;
+    let phone = known.0.filter(|_| !told.other_phone).map(|_| known.1);
+    let is_known = phone.is_some();
     let asked = SwatchAsked {
         card,
         corners: told.corners()?,
         drawer: drawer.iter().map(|kept| kept.value.clone()).collect(),
         inks: told.inks()?,
-        phone: known.0.filter(|_| !told.other_phone).map(|_| known.1),
+        phone,
         ..SwatchAsked::default()
     };
     let seen = room.apart(asker, Errand::Swatches(Box::new(asked)), photo).await?;
     let seen: SwatchesSeen = serde_json::from_slice(&seen).map_err(|_| Problem::Broken)?;
     let panels = store.all::<Panel>(bench).await?;
-    let shown = room.done(asker, move || shown(&seen, &drawer, &panels)).await?;
+    let shown = room.done(asker, move || shown(&seen, &drawer, &panels, is_known)).await?;
     Ok(HttpResponse::Ok().json(shown))
 }
 
@@ -109,7 +111,12 @@ struct Mark {
     says: String,
 }
 
-fn shown(seen: &SwatchesSeen, drawer: &[Kept<Ink>], panels: &[Kept<Panel>]) -> serde_json::Value {
+fn shown(
+    seen: &SwatchesSeen,
+    drawer: &[Kept<Ink>],
+    panels: &[Kept<Panel>],
+    is_known: bool,
+) -> serde_json::Value {
     let rows: Vec<Row> = seen.strips.iter().map(|strip| row(strip, drawer, panels)).collect();
     let read = rows.iter().filter(|row| row.ink.is_some()).count();
     let patches = || seen.strips.iter().flat_map(|strip| &strip.patches);
@@ -120,7 +127,7 @@ fn shown(seen: &SwatchesSeen, drawer: &[Kept<Ink>], panels: &[Kept<Panel>]) -> s
     json!({
         "corners": seen.corners, "rows": rows, "phone": seen.phone,
         "says": summary(read, refused, typical),
-        "better": better(seen.phone_sure, seen.strips.len()),
+        "better": better(seen.phone_sure, seen.strips.len(), is_known),
     })
 }
 
@@ -151,10 +158,10 @@ fn nearness(within: f64) -> &'static str {
 }
 
 /// What would make the next photo say more.
-fn better(sure: f64, strips: usize) -> Option<&'static str> {
+fn better(sure: f64, strips: usize, is_known: bool) -> Option<&'static str> {
     if sure > 0.5 {
         None
-    } else if strips < 12 {
+    } else if strips < 12 && !is_known {
         Some(
             "Twelve or more inks on one frame, some of which the drawer has already, tell what your phone does to colours.",
         )
@@ -262,6 +269,12 @@ pub struct Take {
     phone: Option<Phone>,
 }
 
+/// The name of an ink that stands there twice: one of the two would be lost.
+fn called_twice(inks: &[Ink]) -> Option<&Name> {
+    let is_again = |n: &usize| inks[..*n].iter().any(|other| other.is_called_as(&inks[*n]));
+    (0..inks.len()).find(is_again).map(|n| &inks[n].name)
+}
+
 /// `POST /api/swatches`: takes inks into the drawer, all in one change; and what the photo says of the phone, for photos to come.
 pub async fn take(
     caller: Caller,
@@ -271,6 +284,11 @@ pub async fn take(
     let bench = caller.visitor.bench.id;
     for ink in &take.inks {
         ink.check().map_err(|error| Problem::Refused(format!("{}: {error}.", ink.name)))?;
+    }
+    if let Some(twice) = called_twice(&take.inks) {
+        let says =
+            format!("Two of them are called {twice}: give one of them another name. Nothing was taken.");
+        return Err(Problem::Refused(says).into());
     }
     let brought = brought(&store.all::<Ink>(bench).await?, take.inks);
     let names: Vec<String> = brought.changed.iter().map(|(kept, _)| kept.value.name.to_string()).collect();
@@ -283,8 +301,12 @@ pub async fn take(
             (None, _) => Change::add(Uuid::now_v7(), &phone)?,
         });
     }
-    if taken > 0 {
-        let label = format!("read {taken} {} from a photo", if taken == 1 { "ink" } else { "inks" });
+    if !changes.is_empty() {
+        let label = match taken {
+            0 => "learn what the phone does".to_owned(),
+            1 => "read 1 ink from a photo".to_owned(),
+            taken => format!("read {taken} inks from a photo"),
+        };
         store.change(bench, Scope::Drawer, &label, changes).await?;
     }
     Ok(HttpResponse::Created().json(json!({ "added": added, "changed": names })))

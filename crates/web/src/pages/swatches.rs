@@ -11,7 +11,7 @@ use uuid::Uuid;
 use super::{Frame, page};
 use crate::drawing::frame::swatch_frame;
 use crate::drawing::pdf;
-use crate::error::PageProblem;
+use crate::error::{PageProblem, Problem};
 use crate::files::attachment;
 use crate::say::from_word;
 use crate::visitor::Visitor;
@@ -58,7 +58,14 @@ pub async fn frame(
     };
     let paper = asked("paper").find_map(|word| from_word(word).ok());
     let paper = visitor.paper(paper)?;
-    let wanted: Vec<Uuid> = asked("ink").filter_map(|id| id.parse().ok()).take(PLACES).collect();
+    let wanted: Vec<Uuid> = asked("ink").filter_map(|id| id.parse().ok()).collect();
+    if wanted.len() > PLACES {
+        let says = format!(
+            "{} inks are chosen, and a frame has {PLACES} places: choose fewer, and print the others on another.",
+            wanted.len()
+        );
+        return Err(Problem::Refused(says).into());
+    }
     let inks = drawer(&visitor, &store).await?;
     let inks: Vec<(String, String)> = inks
         .into_iter()

@@ -44,7 +44,8 @@ async fn a_drawer_of_twelve_from_one_photo_and_a_blend_of_them() {
         .await;
     browser.until_says("h1", "Swatches from a photo").await;
     // A bench without inks has a frame without names: each is named where it was read.
-    bring(&browser, &photo_of("twelve", &TWELVE, &[])).await;
+    let photo = photo_of("twelve", &TWELVE, &[]);
+    bring(&browser, &photo).await;
     browser.until("twelve rows", "document.querySelectorAll('.swatch-row').length === 12").await;
     browser.until_says("section [role=status]", "12 inks were read").await;
     for (n, (name, _)) in TWELVE.iter().enumerate() {
@@ -52,11 +53,30 @@ async fn a_drawer_of_twelve_from_one_photo_and_a_blend_of_them() {
         browser.find(&field).await.send_keys(name).await.unwrap();
         browser.find(&field).await.send_keys(&char::from(Key::Tab).to_string()).await.unwrap();
     }
+    // What was written beside it is there when the photo is brought again, whatever became of the page.
+    let box_of_sand = ".swatch-row[data-place='10'] input[type=checkbox]";
+    browser.find(box_of_sand).await.send_keys(" ").await.unwrap();
+    browser.until_says("section .button.strong", "Take 11 inks").await;
+    browser.go(&desk, "/drawer/swatches").await;
+    bring(&browser, &photo).await;
+    browser.until_says("section .button.strong", "Take 11 inks").await;
+    let fourth =
+        "return document.querySelector(\".swatch-row[data-place='4'] input:not([type=checkbox])\").value";
+    assert_eq!(browser.run(fourth).await, "Low Sun");
+    browser.find(box_of_sand).await.send_keys(" ").await.unwrap();
+    // Two of one name would be one ink.
+    let second = ".swatch-row[data-place='2'] input:not([type=checkbox])";
+    let enter = char::from(Key::Enter).to_string();
+    browser.write(second, "Cockle").await;
+    browser.find(second).await.send_keys(&char::from(Key::Tab).to_string()).await.unwrap();
+    browser.find("section .button.strong").await.send_keys(&enter).await.unwrap();
+    browser.until_says("[role=alert]", "Two of them are called Cockle").await;
+    browser.write(second, "Ebb Blue").await;
+    browser.find(second).await.send_keys(&char::from(Key::Tab).to_string()).await.unwrap();
     // One is left out, by keyboard.
     let box_of_rain = ".swatch-row[data-place='9'] input[type=checkbox]";
     browser.find(box_of_rain).await.send_keys(" ").await.unwrap();
     browser.until_says("section .button.strong", "Take 11 inks").await;
-    let enter = char::from(Key::Enter).to_string();
     browser.find("section .button.strong").await.send_keys(&enter).await.unwrap();
     browser.until("eleven in the drawer", "document.querySelectorAll('.strip-button').length === 11").await;
     // All of it is one change.
@@ -83,7 +103,9 @@ async fn a_drawer_of_twelve_from_one_photo_and_a_blend_of_them() {
 
     // And a blend of them.
     browser.go(&desk, "/drawer/search?from=Cockle&to=Ebb%20Blue&between=1").await;
-    browser.until_says("main", "Gorse Bank").await;
+    browser.until("drawn", "document.querySelector('.run .picture')?.naturalWidth > 50").await;
+    browser.click(".run .strong").await;
+    browser.until("on its blend", "document.querySelectorAll('.numbers tbody tr').length === 3").await;
     browser.close().await;
 }
 
