@@ -230,6 +230,13 @@ Alpine.data("doing", () => ({
   get isInking() {
     return this.isAtWork && this.step.tell !== "ready";
   },
+  /** Where the card that was worked on last is shown, once all that was told of it is kept. */
+  get shownAt() {
+    return this.view?.last?.shown ?? "";
+  },
+  get hasShown() {
+    return Boolean(this.shownAt) && this.past === 0 && this.line.length === 0;
+  },
   get canSkip() {
     return this.isAtWork && this.past === 0 && this.step.skips;
   },

@@ -65,6 +65,11 @@ impl MadeInk {
         MadeInk { kind: ink.kind, veils: f64::from(ink.full_veils), film: ink.film() }
     }
 
+    /// So much of its full swatch on bright white card.
+    pub fn on_bright_white(&self, amount: f64) -> Spectrum {
+        self.laid(bright_white(), amount)
+    }
+
     fn laid(&self, on: &Spectrum, amount: f64) -> Spectrum {
         let mut stack = Stack::on(on);
         stack.lay(0, &self.film, amount);

@@ -10,6 +10,8 @@
 //! | [`phone`] | what does a phone make of light? |
 //! | [`shot`] | how is it held, what is in the way, and what does the file hold? |
 //! | [`hand`] | what inks are there, and how does a hand lay them on a swatch frame? |
+//! | [`plan`] | which panels might be planned? |
+//! | [`panel`] | how does a hand lay a panel, and what goes wrong? |
 
 #![forbid(unsafe_code)]
 #![warn(missing_docs)]
@@ -17,6 +19,8 @@
 pub mod chance;
 pub mod hand;
 pub mod light;
+pub mod panel;
 pub mod phone;
+pub mod plan;
 pub mod scene;
 pub mod shot;

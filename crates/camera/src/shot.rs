@@ -8,7 +8,7 @@ use rosy_core::colour::Spectrum;
 use crate::chance::{Chance, Grain};
 use crate::light::Light;
 use crate::phone::Phone;
-use crate::scene::Scene;
+use crate::scene::{MOST_INKS, Painting, Scene, Seen};
 
 /// How a photo is taken.
 #[derive(Clone, Debug)]
@@ -214,24 +214,33 @@ fn sensed(scene: &Scene, phone: &Phone, shot: &Shot, to_pixels: &Matrix3<f64>) -
             stuff.0.iter().map(under).collect()
         })
         .collect();
+    let painted = scene.painting.as_ref().map(|painting| Sensed::of(painting, phone, shot));
     let white = phone.raw(&Spectrum::flat(1.0), &shot.light);
     let look = |px: f64, py: f64| {
         let [u, v] = unbent([px, py], shot.size, shot.bend);
         let at = back * Vector3::new(u, v, 1.0);
         let (x, y) = (at[0] / at[2], at[1] / at[2]);
-        let (stuff, amount) = sorted.at(x, y);
-        let table = &tables[stuff];
-        let along = amount.clamp(0.0, 1.0) * (table.len() - 1) as f64;
-        let (low, share) = ((along.floor() as usize).min(table.len() - 1), along.fract());
-        let next = (low + 1).min(table.len() - 1);
+        let raws = match (sorted.at(x, y), &painted) {
+            (Seen::Painted(u, v), Some(painted)) => painted.at(u, v),
+            (Seen::Stuff(stuff, amount), _) => {
+                let table = &tables[stuff];
+                let along = amount.clamp(0.0, 1.0) * (table.len() - 1) as f64;
+                let (low, share) = ((along.floor() as usize).min(table.len() - 1), along.fract());
+                let next = (low + 1).min(table.len() - 1);
+                std::array::from_fn(|light| {
+                    std::array::from_fn(|c| {
+                        table[low][light][c] + share * (table[next][light][c] - table[low][light][c])
+                    })
+                })
+            }
+            (Seen::Painted(..), None) => [[0.0; 3]; 2],
+        };
         let second = shot.second.as_ref().map_or(0.0, |(_, way, much)| much * self::along(scene, *way, x, y));
         let [cx, cy] = [px / wide as f64 - 0.5, py / high as f64 - 0.5];
         let corners = 1.0 - shot.dark_corners * 2.0 * (cx * cx + cy * cy);
         let (falls, shines) = (shot.falls(scene, x, y) * corners, shot.shines(x, y));
         std::array::from_fn::<f64, 3, _>(|c| {
-            let of =
-                |light: usize| table[low][light][c] + share * (table[next][light][c] - table[low][light][c]);
-            let lit = of(0) * (1.0 - second) + if second > 0.0 { of(1) * second } else { 0.0 };
+            let lit = raws[0][c] * (1.0 - second) + raws[1][c] * second;
             lit * falls + white[c] * shines
         })
     };
@@ -248,6 +257,51 @@ fn sensed(scene: &Scene, phone: &Phone, shot: &Shot, to_pixels: &Matrix3<f64>) -
             sum.map(|s| (s / (FINE * FINE) as f64) as f32)
         })
         .collect()
+}
+
+/// What the sensors get of a painting: logarithms at each place of its lattice, under both lights, and how they go with each ink.
+struct Sensed<'a> {
+    painting: &'a Painting,
+    grounds: Vec<Vec<[[[f64; 3]; 1 + MOST_INKS]; 2]>>,
+    second: bool,
+}
+
+impl<'a> Sensed<'a> {
+    fn of(painting: &'a Painting, phone: &Phone, shot: &Shot) -> Sensed<'a> {
+        const PART: f64 = 0.1;
+        let under = |place: &Vec<Spectrum>, light: &Light| {
+            let raw = |logs: &Spectrum| phone.raw(&logs.map(f64::exp), light).map(|raw| raw.max(1e-9).ln());
+            let bare = raw(&place[0]);
+            let mut all = [[0.0; 3]; 1 + MOST_INKS];
+            all[0] = bare;
+            for (ink, by) in place[1..].iter().enumerate() {
+                let more = raw(&place[0].zip(by, |log, by| log + PART * by));
+                all[1 + ink] = std::array::from_fn(|c| (more[c] - bare[c]) / PART);
+            }
+            all
+        };
+        let second = shot.second.as_ref().map(|(light, ..)| light);
+        let place = |place: &Vec<Spectrum>| {
+            [under(place, &shot.light), second.map_or([[0.0; 3]; 1 + MOST_INKS], |light| under(place, light))]
+        };
+        let grounds = painting.grounds.iter().map(|ground| ground.par_iter().map(place).collect()).collect();
+        Sensed { painting, grounds, second: second.is_some() }
+    }
+
+    fn at(&self, u: f64, v: f64) -> [[f64; 3]; 2] {
+        let ground = &self.grounds[(self.painting.which)(u, v)];
+        let (about, more) = (self.painting.about(u, v), (self.painting.more)(u, v));
+        let lit = |light: usize| {
+            std::array::from_fn(|c| {
+                let log = |at: usize| {
+                    let place = &ground[at][light];
+                    place[0][c] + (0..MOST_INKS).map(|ink| place[1 + ink][c] * more[ink]).sum::<f64>()
+                };
+                about.iter().map(|(at, share)| share * log(*at)).sum::<f64>().exp()
+            })
+        };
+        [lit(0), if self.second { lit(1) } else { [0.0; 3] }]
+    }
 }
 
 /// Spread as a lens spreads a point.

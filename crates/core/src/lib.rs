@@ -31,7 +31,7 @@ pub mod picture;
 pub mod place;
 pub mod planned;
 pub mod record;
-mod say;
+pub mod say;
 pub mod scene;
 pub mod search;
 pub mod shape;

@@ -86,6 +86,8 @@ const SHINES: f64 = 0.02;
 /// The most that red against green, or blue against green, may differ over the page, as a logarithm of what is seen: more are two
 /// lights. One light that falls off keeps its colour to a hundredth.
 const ONE_LIGHT: f64 = 0.045;
+/// The most that is followed where bare card lies all about what is judged (chosen).
+const FOLLOWED: f64 = 0.13;
 /// Terms of the surface by how many places there are to tell them.
 const DEGREES: [(usize, usize); 3] = [(24, 3), (10, 2), (4, 1)];
 
@@ -99,6 +101,18 @@ impl Field {
     /// # Errors
     /// [`BadLight`] where there is none, or it is not one white.
     pub fn through(bare: &[Bare]) -> Result<Field, BadLight> {
+        Field::within(bare, ONE_LIGHT)
+    }
+
+    /// The same where a cast that goes slowly over the page is followed, as far as bare card all about it tells.
+    ///
+    /// # Errors
+    /// [`BadLight`] where there is no card, or two lights meet on it.
+    pub fn followed(bare: &[Bare]) -> Result<Field, BadLight> {
+        Field::within(bare, FOLLOWED)
+    }
+
+    fn within(bare: &[Bare], most_tint: f64) -> Result<Field, BadLight> {
         let card: Vec<&Bare> = bare.iter().filter(|bare| !bare.paper).collect();
         if card.is_empty() {
             return Err(BadLight::NoCard);
@@ -138,7 +152,7 @@ impl Field {
             .collect();
         let peaks = field.near.iter().filter_map(|near| Some((near.at, field.about_peak(near)?)));
         field.peaks = peaks.collect();
-        if field.tint(&card) > ONE_LIGHT { Err(BadLight::Two) } else { Ok(field) }
+        if field.tint(&card) > most_tint { Err(BadLight::Two) } else { Ok(field) }
     }
 
     /// The surface of one channel, fitted again and again with less weight for what lies off it (Huber).

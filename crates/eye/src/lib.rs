@@ -14,6 +14,8 @@
 //! | [`phone`] | what does this phone do to colours? |
 //! | [`strip`] | what ink is it, by its four patches? |
 //! | [`swatch`] | what does a photo of swatches say, from the pixels to the inks? |
+//! | [`outline`] | where does a panel lie? |
+//! | [`held`] | what of a panel is not as planned? |
 //! | [`ask`] | what can be asked from outside? |
 
 #![forbid(unsafe_code)]
@@ -23,6 +25,8 @@ pub mod ask;
 pub mod field;
 pub mod find;
 pub mod frame;
+pub mod held;
+pub mod outline;
 pub mod patch;
 pub mod phone;
 pub mod picture;

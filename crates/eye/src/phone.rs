@@ -92,6 +92,21 @@ const DIFFER_IN_A_TERM: f64 = 0.05;
 /// found anew from what is known), and how many patches' worth that belief is.
 const LEFT: f64 = 1.0;
 const LEFT_WORTH: f64 = 12.0;
+/// What a phone is asked of to tell how sure its colours are: inks of all hues, pale and deep (chosen).
+const ASKED_OF: [[f64; 3]; 12] = [
+    [0.80, 0.55, 0.60],
+    [0.70, 0.25, 0.35],
+    [0.85, 0.68, 0.50],
+    [0.80, 0.45, 0.20],
+    [0.86, 0.82, 0.55],
+    [0.80, 0.72, 0.20],
+    [0.62, 0.78, 0.60],
+    [0.25, 0.55, 0.32],
+    [0.55, 0.74, 0.82],
+    [0.15, 0.40, 0.60],
+    [0.66, 0.58, 0.80],
+    [0.35, 0.22, 0.55],
+];
 /// Times that Gauss and Newton step, and times that what is odd is given less weight.
 const STEPS: usize = 12;
 /// By how much of what is left a grey is off, and at which chroma it is as much more again (chosen).
@@ -157,12 +172,12 @@ impl Phone {
 
     /// How sure its colours are against a phone nothing is known of: 0 is no surer, 1 would be without any doubt.
     pub fn sureness(&self) -> f64 {
-        let told = Phone::colours_of(&self.spread);
-        1.0 - told / Phone::colours_of(&Square::identity())
-    }
-
-    fn colours_of(spread: &Square) -> f64 {
-        (spread * spread.transpose()).trace().sqrt()
+        let card = Lab { l: 96.0, a: 0.0, b: -2.0 };
+        let within = |phone: &Phone| {
+            let of = |rgb: [f64; 3]| phone.read(&Patch { rgb, card: [0.88; 3], uneven: 0.0 }, card).within;
+            ASKED_OF.map(of).iter().sum::<f64>()
+        };
+        1.0 - within(self) / within(&Phone::usual())
     }
 
     fn figure(moved: &Figures, n: usize) -> f64 {
@@ -194,6 +209,11 @@ impl Phone {
     fn shares(moved: &Figures, patch: &Patch) -> [f64; 3] {
         let (ink, bare) = (Phone::linear(moved, patch.rgb), Phone::linear(moved, patch.card));
         std::array::from_fn(|c| (ink[c] / bare[c].max(1e-3)).min(1.6))
+    }
+
+    /// The colour of what is seen where bare card would be seen so, without asking how far off it may be.
+    pub fn colour_of(&self, rgb: [f64; 3], card: [f64; 3], white: Lab) -> Lab {
+        Phone::told(&self.moved, &Patch { rgb, card, uneven: 0.0 }, white)
     }
 
     /// The colour that figures tell of a patch.
@@ -330,12 +350,12 @@ impl Phone {
     }
 }
 
-fn between(to: Lab, from: Lab) -> Vector3<f64> {
+pub(crate) fn between(to: Lab, from: Lab) -> Vector3<f64> {
     Vector3::new(to.l - from.l, to.a - from.a, to.b - from.b)
 }
 
 /// What turns a small difference at a colour into its parts of lightness, chroma and hue, each in ΔE00.
-fn axes(at: Lab) -> Matrix3<f64> {
+pub(crate) fn axes(at: Lab) -> Matrix3<f64> {
     let chroma = at.a.hypot(at.b).max(1e-6);
     let (cos, sin) = (at.a / chroma, at.b / chroma);
     let off = (at.l - 50.0).powi(2);

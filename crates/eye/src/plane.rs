@@ -40,6 +40,48 @@ impl Plane {
         plane.is_before_us(found).then_some(plane)
     }
 
+    /// Through four places, where it is known how the lens bends.
+    pub fn through(found: &[Found; 4], bend: f64, size: [usize; 2]) -> Option<Plane> {
+        let size = size.map(|side| side as f64);
+        let straight = found.map(|(page, pixel)| (page, unbent(scaled(pixel, size), bend)));
+        let plane = Plane { straight: homography(&straight)?, bend, size };
+        plane.is_before_us(found).then_some(plane)
+    }
+
+    /// The same for what lies moved on the page by some millimetres and turned about its middle by an angle in radians.
+    #[must_use]
+    pub fn moved(&self, by: [f64; 2], turn: f64, size: [f64; 2]) -> Plane {
+        let (sin, cos) = turn.sin_cos();
+        let (u, v) = (size[0] / 2.0, size[1] / 2.0);
+        let turned = Matrix3::new(
+            cos,
+            -sin,
+            u + by[0] - u * cos + v * sin,
+            sin,
+            cos,
+            v + by[1] - u * sin - v * cos,
+            0.0,
+            0.0,
+            1.0,
+        );
+        Plane { straight: self.straight * turned, ..self.clone() }
+    }
+
+    /// How far the page's sides, as they are seen, are from being as long as they should and square to one another, for the lens that
+    /// suits best among those that phones have: in logarithms and radians.
+    pub fn out_of_shape(&self) -> f64 {
+        let [across, down] = [0, 1].map(|n| self.straight.column(n).into_owned());
+        let half = half_diagonal(self.size);
+        let longer = self.size[0].max(self.size[1]) / half;
+        let off = |focal: f64| {
+            let seen = |way: &Vector3<f64>| Vector3::new(way[0] / focal, way[1] / focal, way[2]);
+            let (u, v) = (seen(&across), seen(&down));
+            let (long, wide) = (u.norm(), v.norm());
+            (long / wide).ln().abs().max((u.dot(&v) / (long * wide)).abs())
+        };
+        (0..12).map(|n| off(longer * (0.6 + 0.05 * f64::from(n)))).fold(f64::INFINITY, f64::min)
+    }
+
     /// Where a place of the page is seen.
     pub fn pixel(&self, page: [f64; 2]) -> [f64; 2] {
         let [u, v] = self.scaled(page);
@@ -49,12 +91,7 @@ impl Plane {
 
     /// Which place of the page is seen at a pixel.
     pub fn page(&self, pixel: [f64; 2]) -> Option<[f64; 2]> {
-        let bent = scaled(pixel, self.size);
-        let mut straight = bent;
-        for _ in 0..8 {
-            let grown = 1.0 + self.bend * (straight[0].powi(2) + straight[1].powi(2));
-            straight = bent.map(|along| along / grown);
-        }
+        let straight = unbent(scaled(pixel, self.size), self.bend);
         let at = self.straight.try_inverse()? * Vector3::new(straight[0], straight[1], 1.0);
         Some([at[0] / at[2], at[1] / at[2]])
     }
@@ -126,6 +163,33 @@ impl Plane {
         let sign = found.first().map_or(1.0, |(page, _)| depth(*page).signum());
         found.iter().all(|(page, _)| depth(*page) * sign > 1e-9)
     }
+}
+
+/// What the lens has bent, as it was before.
+fn unbent(bent: [f64; 2], bend: f64) -> [f64; 2] {
+    let mut straight = bent;
+    for _ in 0..8 {
+        let grown = 1.0 + bend * (straight[0].powi(2) + straight[1].powi(2));
+        straight = bent.map(|along| along / grown);
+    }
+    straight
+}
+
+/// What a lens that bends so would show straight, and how that is bent by it: in pixels.
+pub fn straightened(pixel: [f64; 2], bend: f64, size: [usize; 2]) -> [f64; 2] {
+    let size = size.map(|side| side as f64);
+    let half = half_diagonal(size);
+    let at = unbent(scaled(pixel, size), bend);
+    [size[0] / 2.0 + half * at[0], size[1] / 2.0 + half * at[1]]
+}
+
+/// The other way.
+pub fn bent(pixel: [f64; 2], bend: f64, size: [usize; 2]) -> [f64; 2] {
+    let size = size.map(|side| side as f64);
+    let half = half_diagonal(size);
+    let [u, v] = scaled(pixel, size);
+    let grown = 1.0 + bend * (u * u + v * v);
+    [size[0] / 2.0 + half * u * grown, size[1] / 2.0 + half * v * grown]
 }
 
 fn half_diagonal([wide, high]: [f64; 2]) -> f64 {

@@ -18,7 +18,8 @@ use rosy_core::ask::{
 };
 use rosy_core::cut::{Plan, SheetAsked};
 use rosy_core::shape::steps::{StepsAsked, StepsSeen};
-use rosy_eye::ask::SwatchAsked;
+use rosy_eye::ask::{InspectAsked, InspectSeen, SwatchAsked};
+use rosy_eye::picture::Picture;
 use rosy_eye::swatch::SwatchesSeen;
 use schemars::{JsonSchema, schema_for};
 use serde::{Serialize, de::DeserializeOwned};
@@ -41,7 +42,7 @@ macro_rules! question {
 }
 
 /// All questions.
-const QUESTIONS: [Question; 22] = [
+const QUESTIONS: [Question; 23] = [
     question!("overprint", Overprint, OverprintSeen),
     question!("junction", Junction, JunctionSeen),
     question!("order", Order, OrderSeen),
@@ -64,6 +65,7 @@ const QUESTIONS: [Question; 22] = [
     question!("evening", EveningAsked, EveningSeen),
     question!("learn", LearnAsked, LearnSeen),
     question!("swatch", SwatchAsked, SwatchesSeen),
+    question!("inspect", InspectAsked, InspectSeen),
 ];
 
 trait Asked<Seen> {
@@ -88,24 +90,49 @@ asked!(
     EveningAsked => EveningSeen, LearnAsked => LearnSeen, EditAsked => EditSeen
 );
 
-impl Asked<SwatchesSeen> for SwatchAsked {
-    fn answer(&self) -> Result<SwatchesSeen, String> {
-        if self.picture.is_empty() {
-            return Err("picture: give the photo in base64".into());
-        }
-        let none =
-            |_| "picture: this is no base64: give the photo's bytes in it, without line breaks".to_owned();
-        swatches(self, &STANDARD.decode(&self.picture).map_err(none)?)
-    }
+/// A question with a photo in it, which stands in base64 in its document, or is sent beside it.
+pub trait OfPhoto<Seen> {
+    /// The photo as it stands in the document.
+    fn photo(&self) -> &str;
+
+    /// What the photo says.
+    ///
+    /// # Errors
+    /// What is wrong with it and how to mend it.
+    fn of(&self, picture: Picture) -> Result<Seen, String>;
 }
 
-/// What a photo of swatches says, its bytes beside what is asked.
+macro_rules! of_photo {
+    ($($asked:ty => $seen:ty),*) => {$(
+        impl OfPhoto<$seen> for $asked {
+            fn photo(&self) -> &str {
+                &self.picture
+            }
+
+            fn of(&self, picture: Picture) -> Result<$seen, String> {
+                self.answer(picture).map_err(|error| error.to_string())
+            }
+        }
+
+        impl Asked<$seen> for $asked {
+            fn answer(&self) -> Result<$seen, String> {
+                let none = |_| "picture: this is no base64: give the photo's bytes in it, without line breaks".to_owned();
+                match self.photo() {
+                    "" => Err("picture: give the photo in base64".into()),
+                    photo => beside(self, &STANDARD.decode(photo).map_err(none)?),
+                }
+            }
+        }
+    )*};
+}
+of_photo!(SwatchAsked => SwatchesSeen, InspectAsked => InspectSeen);
+
+/// What a photo says, its bytes beside what is asked.
 ///
 /// # Errors
 /// What is wrong with it and how to mend it.
-pub fn swatches(asked: &SwatchAsked, photo: &[u8]) -> Result<SwatchesSeen, String> {
-    let picture = photo::picture(photo).map_err(|error| error.to_string())?;
-    asked.answer(picture).map_err(|error| error.to_string())
+pub fn beside<Seen>(asked: &impl OfPhoto<Seen>, photo: &[u8]) -> Result<Seen, String> {
+    asked.of(photo::picture(photo).map_err(|error| error.to_string())?)
 }
 
 /// Most bytes of a question's document: 4 MB, and where a photo stands in it as much as a photo may have, in base64.
@@ -118,7 +145,7 @@ pub const MOST_WITH_PHOTO: usize = photo::MOST_BYTES / 3 * 4 + (2 << 20);
 
 /// Whether a photo is sent with a question.
 pub fn has_photo(name: &str) -> bool {
-    name == "swatch"
+    matches!(name, "swatch" | "inspect")
 }
 
 fn answered<A: Asked<S> + DeserializeOwned, S: Serialize>(document: &[u8]) -> Result<Value, String> {

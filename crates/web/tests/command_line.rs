@@ -293,3 +293,61 @@ fn serving_without_a_database_says_what_to_do() {
         .unwrap();
     assert!(String::from_utf8_lossy(&output.stderr).contains("set DATABASE_URL"));
 }
+
+const EBB: &str = include_str!("../../core/tests/version_1/ebb_down.json");
+
+/// A panel is laid with something wrong, photographed, and held against its plan.
+#[test]
+fn a_panel_is_photographed_and_held_against_its_plan() {
+    let folder = tempfile::tempdir().unwrap();
+    let (file, photo) = (folder.path().join("panel.json"), folder.path().join("panel.jpg"));
+    let (file, photo) = (file.to_str().unwrap(), photo.to_str().unwrap());
+    let panel: Value = serde_json::from_str(EBB).unwrap();
+    std::fs::write(file, EBB).unwrap();
+    let take = [
+        "photograph",
+        "-o",
+        photo,
+        "--panel",
+        file,
+        "--seed",
+        "3",
+        "--pixels",
+        "1600",
+        "--well",
+        "--wrong",
+        "touch",
+    ];
+    let output = rosy(&take, "");
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    let bytes = STANDARD.encode(std::fs::read(photo).unwrap());
+    let seen = ask("inspect", &json!({ "picture": bytes, "panel": panel }));
+    // It has no border: amounts are not told, and that is said.
+    assert_eq!((&seen["by"], &seen["strengths"], &seen["zones"]), (&json!("plan"), &json!([]), &json!([])));
+    assert!(seen["left_out"].as_str().unwrap().contains("no bare card is seen"));
+    let touch =
+        seen["findings"].as_array().unwrap().iter().find(|finding| finding["kind"] == "touch").unwrap();
+    assert!(touch["says"].as_str().unwrap().contains("first touch") && touch["now"].is_string());
+    // Its corners shown by hand are its corners.
+    let shown = ask("inspect", &json!({ "picture": bytes, "panel": panel, "corners": seen["corners"] }));
+    let number = |value: &Value| value.as_f64().unwrap();
+    for (one, other) in seen["corners"].as_array().unwrap().iter().zip(shown["corners"].as_array().unwrap()) {
+        assert!((number(&one[0]) - number(&other[0])).hypot(number(&one[1]) - number(&other[1])) < 1.0);
+    }
+
+    let says = |more: Value| {
+        let mut asked = json!({ "picture": bytes, "panel": panel });
+        asked.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
+        refused(&["ask", "inspect"], &asked.to_string())
+    };
+    assert!(says(json!({ "picture": "" })).contains("give the photo in base64"));
+    assert!(says(json!({ "moves": 900 })).contains("900 are made, and the panel has"));
+    assert!(says(json!({ "moves": 0 })).contains("nothing has been laid"));
+    assert!(says(json!({ "corners": [[0, 0], [1, 0], [2, 0], [3, 0]] })).contains("not the four corners"));
+    let wrong =
+        |more: &[&str]| refused(&[&["photograph", "-o", photo, "--panel", file][..], more].concat(), "");
+    assert!(wrong(&["--wrong", "halo"]).contains("no place where that could go wrong"));
+    assert!(wrong(&["--wrong", "smell"]).contains("give one of strong, line"));
+    assert!(wrong(&["--moves", "900"]).contains("the panel has"));
+    assert!(wrong(&["--stronger", "900"]).contains("-60 to 100"));
+}

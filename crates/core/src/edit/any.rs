@@ -3,7 +3,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::{Edit, blend, card, cover, water};
+use super::{Edit, blend, came, card, cover, water};
 
 /// A change of any kind.
 #[expect(clippy::large_enum_variant, reason = "one is made at a time")]
@@ -18,6 +18,8 @@ pub enum AnyEdit {
     Water(water::Change),
     /// Of its card.
     Card(card::Change),
+    /// Of what lies there by now, where it came out otherwise.
+    CameOut(came::CameOut),
 }
 
 impl AnyEdit {
@@ -28,6 +30,7 @@ impl AnyEdit {
             AnyEdit::Cover(edit) => edit,
             AnyEdit::Water(edit) => edit,
             AnyEdit::Card(edit) => edit,
+            AnyEdit::CameOut(edit) => edit,
         }
     }
 }

@@ -5,6 +5,7 @@
 //! |---|---|
 //! | `any` | any of these, as one message |
 //! | [`blend`] | a blend of the ground: its way, its hills, how often each ink is laid |
+//! | [`came`] | what lies there, where it came out otherwise: the rest is planned from it |
 //! | [`card`] | its card: size, layers, the piece, its trim |
 //! | `card_fields` | a measure of a card as it was written |
 //! | [`cover`] | what stands on the panel, how it is cut and covered, the paper window over it |
@@ -16,6 +17,7 @@
 
 mod any;
 pub mod blend;
+pub mod came;
 pub mod card;
 mod card_fields;
 pub mod cover;

@@ -11,6 +11,19 @@ pub struct Sight {
     areas: Vec<(Area, Vec<Arc<Effect>>)>,
 }
 
+/// One place of it.
+pub struct Here<'a> {
+    /// The area it lies in, by its place among them all.
+    pub area: usize,
+    /// Whether a mask lies on it.
+    pub is_covered: bool,
+    surface: &'a Surface,
+    effects: &'a [Arc<Effect>],
+    place: (f64, f64),
+    /// Light passes of each coat.
+    coats: Vec<f64>,
+}
+
 impl Sight {
     /// Of a surface.
     pub fn of(surface: &Surface) -> Sight {
@@ -21,15 +34,49 @@ impl Sight {
         Sight { areas: surface.areas().into_iter().map(with_effects).collect() }
     }
 
+    /// A place, in millimetres from the left and top edges; nothing beside the card.
+    pub fn here(&self, x: f64, y: f64) -> Option<Here<'_>> {
+        let is_here = |(area, _): &(Area, _)| area.region.as_ref().is_none_or(|region| region.has([x, y]));
+        let nth = self.areas.iter().position(is_here)?;
+        let (area, effects) = &self.areas[nth];
+        let surface = &area.surface;
+        let coats = surface.veils_at(&surface.spot(x, y));
+        Some(Here { area: nth, is_covered: area.is_covered, surface, effects, place: (x, y), coats })
+    }
+
     /// The colour at a place, in millimetres from the left and top edges; nothing beside the card.
     pub fn lab(&self, x: f64, y: f64) -> Option<Lab> {
-        let is_here = |(area, _): &&(Area, _)| area.region.as_ref().is_none_or(|region| region.has([x, y]));
-        let (area, effects) = self.areas.iter().find(is_here)?;
-        let here = &area.surface;
-        Some(if effects.is_empty() {
-            here.stack(&here.veils_at(&here.spot(x, y)), |_| 1.0).lab(Illuminant::D65)
+        self.here(x, y).map(|here| here.lab())
+    }
+}
+
+impl Here<'_> {
+    /// Its colour.
+    pub fn lab(&self) -> Lab {
+        if self.effects.is_empty() {
+            self.lab_grown(|_| 1.0)
         } else {
-            here.lab_at((x, y), effects)
-        })
+            self.surface.lab_at(self.place, self.effects)
+        }
+    }
+
+    /// Its colour if so many times of each ink lay there; what water does is left out.
+    pub fn lab_grown(&self, grown: impl Fn(usize) -> f64) -> Lab {
+        self.surface.stack(&self.coats, grown).lab(Illuminant::D65)
+    }
+
+    /// Light passes of each ink that lie there.
+    pub fn passes(&self) -> Vec<f64> {
+        self.surface.by_ink(&self.coats)
+    }
+
+    /// Whether water has been there, so that what lies there goes by chance.
+    pub const fn is_wetted(&self) -> bool {
+        !self.effects.is_empty()
+    }
+
+    /// Whether something hard lies over the ink: melted powder, or paste.
+    pub const fn is_sealed(&self) -> bool {
+        self.surface.under.is_some()
     }
 }

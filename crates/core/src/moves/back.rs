@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use super::laying::{Laying, light_passes};
 use super::rules::{Stage, Unmet};
 use super::technique::{Technique, Words};
+use crate::blend::Reach;
 use crate::learn::Figure;
 use crate::length::Units;
 use crate::say::capital;
@@ -54,6 +55,10 @@ impl Technique for Back {
 
     fn laying(&self) -> Option<&Laying> {
         Some(&self.0)
+    }
+
+    fn relaid(&self, veils: Vec<Reach>) -> Option<Back> {
+        Some(Back(Laying { veils, ..self.0.clone() }))
     }
 
     fn with_things_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Back> {

@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::laying::{Laying, light_passes};
 use super::rules::{Stage, Unmet};
 use super::technique::{Technique, Words};
+use crate::blend::Reach;
 use crate::ink::Kind;
 use crate::learn::Figure;
 use crate::length::Units;
@@ -80,6 +81,10 @@ impl Technique for Lay {
 
     fn laying(&self) -> Option<&Laying> {
         Some(&self.0)
+    }
+
+    fn relaid(&self, veils: Vec<Reach>) -> Option<Lay> {
+        Some(Lay(Laying { veils, ..self.0.clone() }))
     }
 
     fn with_things_moved(&self, to: &dyn Fn(usize) -> Option<usize>) -> Option<Lay> {

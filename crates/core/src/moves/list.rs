@@ -17,6 +17,7 @@ use super::{
     print::Print, raise::Raise, spray::Spray, spread::Spread, stamp::Stamp, sticky::Sticky, swipe::Swipe,
     take::Take, tape::Tape, wipe::Wipe,
 };
+use crate::blend::Reach;
 use crate::ink::{Finish, Ink};
 use crate::learn::Figure;
 use crate::length::Units;
@@ -78,6 +79,9 @@ macro_rules! techniques {
             }
             fn laying(&self) -> Option<&Laying> {
                 match self { $(Move::$name(it) => it.laying(),)+ }
+            }
+            fn relaid(&self, veils: Vec<Reach>) -> Option<Move> {
+                match self { $(Move::$name(it) => it.relaid(veils).map(Move::$name),)+ }
             }
             fn brushed(&self) -> Option<&Laying> {
                 match self { $(Move::$name(it) => it.brushed(),)+ }

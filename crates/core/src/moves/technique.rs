@@ -3,6 +3,7 @@
 use super::Move;
 use super::laying::Laying;
 use super::rules::{Stage, Unmet};
+use crate::blend::Reach;
 use crate::ink::{Finish, Ink};
 use crate::learn::Figure;
 use crate::length::Units;
@@ -109,6 +110,14 @@ pub trait Technique {
 
     /// The ink it lays, where it lays one. What is laid stays on the card.
     fn laying(&self) -> Option<&Laying> {
+        None
+    }
+
+    /// The same with other light passes of its ink; nothing where it lays none with a brush.
+    fn relaid(&self, _veils: Vec<Reach>) -> Option<Self>
+    where
+        Self: Sized,
+    {
         None
     }
 

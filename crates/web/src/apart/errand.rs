@@ -2,7 +2,7 @@
 
 use std::path::PathBuf;
 
-use rosy_eye::ask::SwatchAsked;
+use rosy_eye::ask::{InspectAsked, SwatchAsked};
 use serde::{Deserialize, Serialize};
 
 use super::limits::{self, Limits};
@@ -22,6 +22,8 @@ pub enum Errand {
     Photo,
     /// A photo of swatches, with what is asked of it: what it says of them, as JSON.
     Swatches(Box<SwatchAsked>),
+    /// A photo of a panel, with what is asked of it: what is not as planned, as JSON.
+    Shown(Box<InspectAsked>),
     /// A small picture: the few colours it shows, as JSON.
     Colours,
     /// A file of inks: those that can be read and what is wrong with the others, as JSON.
@@ -43,7 +45,7 @@ impl Errand {
         match self {
             Errand::Question(name) if questions::has_photo(name) => limits::SEEN,
             Errand::Question(_) => limits::QUESTION,
-            Errand::Swatches(_) => limits::SEEN,
+            Errand::Swatches(_) | Errand::Shown(_) => limits::SEEN,
             Errand::Drawing | Errand::Shape => limits::DRAWING,
             Errand::Photo => limits::PHOTO,
             Errand::Colours => limits::COLOURS,
@@ -62,7 +64,8 @@ impl Errand {
             Errand::Drawing => shapes::read(sent).and_then(|brought| json(&brought)),
             Errand::Shape => shapes::shown(sent).and_then(|shown| json(&shown)),
             Errand::Photo => photo::kept(sent).map_err(|error| error.to_string()),
-            Errand::Swatches(asked) => questions::swatches(asked, sent).and_then(|seen| json(&seen)),
+            Errand::Swatches(asked) => questions::beside(&**asked, sent).and_then(|seen| json(&seen)),
+            Errand::Shown(asked) => questions::beside(&**asked, sent).and_then(|seen| json(&seen)),
             Errand::Colours => photo::colours(sent).and_then(|colours| json(&colours)),
             Errand::Inks => files::read_inks(sent).and_then(|file| json(&file)),
             Errand::Archive { from, to, .. } => {

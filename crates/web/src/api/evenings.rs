@@ -93,6 +93,8 @@ struct JoinView {
 struct CardView {
     card: usize,
     name: String,
+    /// Where it is shown as it lies there now.
+    shown: String,
 }
 
 #[derive(Serialize)]
@@ -223,7 +225,11 @@ impl View {
             done,
             all: done + to_do,
             is_made: false,
-            last: standing.done.last().map(|(card, ..)| CardView { card: *card, name: names[*card].clone() }),
+            last: standing.done.last().map(|(card, moves, _)| CardView {
+                card: *card,
+                name: names[*card].clone(),
+                shown: format!("/evenings/{}/cards/{card}/shown?after={}", teller.id, moves.end),
+            }),
             clocks: standing.cards.iter().enumerate().filter_map(|stand| teller.clock(stand, now)).collect(),
             finish: teller.time(scheduled.cost.finish),
             later: scheduled.later.iter().map(|card| names[*card].clone()).collect(),

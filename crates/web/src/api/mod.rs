@@ -15,6 +15,7 @@ pub mod panels;
 pub mod picture;
 pub mod saw;
 pub mod shapes;
+pub mod shown;
 pub mod stock;
 pub mod swatches;
 pub mod water;

@@ -34,19 +34,20 @@ pub struct Told {
 }
 
 impl Told {
-    fn corners(&self) -> Result<Option<[[f64; 2]; 4]>, Problem> {
-        let Some(text) = self.corners.as_deref().filter(|text| !text.is_empty()) else { return Ok(None) };
-        let numbers: Vec<f64> = text.split(',').filter_map(|number| number.trim().parse().ok()).collect();
-        let says = || Problem::Refused("The corners of the frame are eight numbers, in pixels.".into());
-        let [a, b, c, d, e, f, g, h] = numbers[..] else { return Err(says()) };
-        Ok(Some([[a, b], [c, d], [e, f], [g, h]]))
-    }
-
     fn inks(&self) -> Result<Vec<Placed>, Problem> {
         let text = self.inks.as_deref().unwrap_or("[]");
         serde_json::from_str(text)
             .map_err(|error| Problem::Refused(format!("The inks at their places cannot be read: {error}.")))
     }
+}
+
+/// Four corners that were shown on a photo: eight numbers.
+pub fn corners_of(text: Option<&str>, what: &str) -> Result<Option<[[f64; 2]; 4]>, Problem> {
+    let Some(text) = text.filter(|text| !text.is_empty()) else { return Ok(None) };
+    let numbers: Vec<f64> = text.split(',').filter_map(|number| number.trim().parse().ok()).collect();
+    let says = || Problem::Refused(format!("The corners of the {what} are eight numbers, in pixels."));
+    let [a, b, c, d, e, f, g, h] = numbers[..] else { return Err(says()) };
+    Ok(Some([[a, b], [c, d], [e, f], [g, h]]))
 }
 
 /// `POST /api/swatches/look`: what a photo says. Nothing is kept.
@@ -68,7 +69,7 @@ pub async fn look(
     let is_known = phone.is_some();
     let asked = SwatchAsked {
         card,
-        corners: told.corners()?,
+        corners: corners_of(told.corners.as_deref(), "frame")?,
         drawer: drawer.iter().map(|kept| kept.value.clone()).collect(),
         inks: told.inks()?,
         phone,
@@ -157,9 +158,12 @@ fn nearness(within: f64) -> &'static str {
     }
 }
 
+/// From here on a phone is known as well as a photo or two can tell.
+const SURE: f64 = 0.5;
+
 /// What would make the next photo say more.
 fn better(sure: f64, strips: usize, is_known: bool) -> Option<&'static str> {
-    if sure > 0.5 {
+    if sure > SURE {
         None
     } else if strips < 12 && !is_known {
         Some(

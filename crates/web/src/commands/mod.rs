@@ -62,7 +62,8 @@ enum Command {
         #[arg(long)]
         schema: bool,
     },
-    /// Take a photo with the simulated camera: of a swatch frame, laid by a simulated hand. No camera is needed to try the eye.
+    /// Take a photo with the simulated camera: of a swatch frame, or of a panel, laid by a simulated hand. No camera is needed to try
+    /// the eye.
     Photograph {
         /// The JPEG file to write.
         #[arg(short, long)]
@@ -73,6 +74,9 @@ enum Command {
         /// From which number the hand, the phone, the light and how it is held are drawn.
         #[arg(long, default_value_t = 1)]
         seed: u64,
+        /// From which number the phone alone is drawn, so that several photos are taken with one.
+        #[arg(long)]
+        phone: Option<u64>,
         /// Pixels along the longer side, 600 to 4000.
         #[arg(long, default_value_t = 2_400)]
         pixels: usize,
@@ -88,6 +92,18 @@ enum Command {
         /// Touch a patch in ten with a finger.
         #[arg(long)]
         fingers: bool,
+        /// A JSON file of at most 2 MB with a panel to lay in place of a frame, or - for standard input.
+        #[arg(long, conflicts_with_all = ["inks", "fingers"])]
+        panel: Option<PathBuf>,
+        /// How many of its moves are made; all of them where it is left out.
+        #[arg(long, requires = "panel")]
+        moves: Option<usize>,
+        /// What goes wrong on the panel, once for each: strong, line, band, touch, finger, flecks, halo, bleed, slip, uneven, askew.
+        #[arg(long, requires = "panel")]
+        wrong: Vec<String>,
+        /// By how much the hand lays more than planned, in per cent.
+        #[arg(long, requires = "panel", default_value_t = 0, allow_negative_numbers = true)]
+        stronger: i32,
     },
     /// Print the JSON Schema of a panel's document.
     Schema,
@@ -102,9 +118,26 @@ pub fn run() -> Result<(), String> {
         Command::Serve { port, demo, hosts, clock } => serve::run(port, demo, hosts, Clock { ahead: clock }),
         Command::Render { panel, output, dpi, after } => render::run(&panel, &output, dpi, after),
         Command::Ask { question, schema } => ask::run(&question, schema),
-        Command::Photograph { output, inks, seed, pixels, well, glare, shadow, fingers } => {
-            let taking = photograph::Taking { seed, pixels, well, glare, shadow, fingers };
-            photograph::run(&output, inks.as_deref(), taking)
+        Command::Photograph {
+            output,
+            inks,
+            seed,
+            phone,
+            pixels,
+            well,
+            glare,
+            shadow,
+            fingers,
+            panel,
+            moves,
+            wrong,
+            stronger,
+        } => {
+            let taking = photograph::Taking { seed, phone, pixels, well, glare, shadow, fingers };
+            match panel {
+                Some(panel) => photograph::of_panel(&output, &panel, moves, (&wrong, stronger), taking),
+                None => photograph::run(&output, inks.as_deref(), taking),
+            }
         }
         Command::Schema => schema::run(),
         Command::Work => apart::child::run(),

@@ -17,6 +17,7 @@ pub mod owned;
 pub mod search;
 pub mod shapes;
 pub mod sheet;
+pub mod shown;
 pub mod stock;
 pub mod supplies;
 pub mod swatches;

@@ -11,6 +11,7 @@ mod drawer_searched;
 mod evening;
 mod first_panel;
 mod shapes;
+mod shown;
 mod swatches;
 mod together;
 mod water;

@@ -1,5 +1,4 @@
-//! What can be asked from outside? Each question is a document that is read, and its answer one that is written; the picture
-//! comes in beside it, as pixels.
+//! What does a photo of swatches say of the inks on it?
 
 use rosy_core::colour::{Colour, Illuminant, Lab};
 use rosy_core::ink::measured::BRIGHT_WHITE;

@@ -1,0 +1,297 @@
+//! A panel held against its plan: from the pixels to what is not as planned.
+
+use rosy_core::Panel;
+use rosy_core::colour::Illuminant;
+
+use super::edges::{Askew, Edges};
+use super::flaw::{Flaw, FlawKind};
+use super::local::Left;
+use super::passes::{Zone, zones_of};
+use super::seen::{Seen, White};
+use super::strength::{Strength, strengths};
+use super::wanted::Wanted;
+use crate::field::BadLight;
+use crate::outline::{self, NoOutline};
+use crate::phone::Phone;
+use crate::picture::Picture;
+use crate::plane::Plane;
+
+/// Why a photo of a panel says nothing.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+pub enum HeldError {
+    /// It is not found.
+    #[error(transparent)]
+    Outline(#[from] NoOutline),
+    /// The light.
+    #[error(transparent)]
+    Light(#[from] BadLight),
+    /// Nothing has been laid.
+    #[error("nothing has been laid on the panel by then: show it once there is some ink on it")]
+    Bare,
+    /// Water has been on it.
+    #[error(
+        "water has been on this panel, and no two come out alike: it cannot be held against its plan place by place. Show it before the \
+         water comes on"
+    )]
+    Wet,
+    /// It does not look like it at all.
+    #[error(
+        "what is in the photo does not look like this panel at this step: show another photo, or the step that is done"
+    )]
+    Another,
+}
+
+/// How far a phone's colours have to be known so that amounts are told by them.
+const KNOWN: f64 = 0.3;
+/// Strengths that differ by more than this from the plan are a fault: as logarithms, and how many times their own spread.
+const OFF: f64 = 0.16;
+const SURE: f64 = 0.85;
+
+/// What was found.
+pub struct Held {
+    /// Where the panel's corners are in the photo, as the panel stands: left and right above, left and right below.
+    pub corners: [[f64; 2]; 4],
+    /// Where its places are.
+    pub plane: Plane,
+    /// By what colours were made true.
+    pub white: White,
+    /// Whether the phone is known well enough to tell amounts by.
+    pub phone_known: bool,
+    /// How strong each ink came; none where amounts cannot be told.
+    pub strengths: Vec<Strength>,
+    /// What is not as planned.
+    pub flaws: Vec<Flaw>,
+    /// How many light passes lie where; none where amounts cannot be told.
+    pub zones: Vec<Zone>,
+    /// How the design lies on the panel, where tape left a border.
+    pub askew: Option<Askew>,
+    /// How far the photo is from the plan all over (ΔE00, the middle of all places).
+    pub off: Option<f64>,
+}
+
+/// Which of its standings a panel is seen in: the one that looks most like the plan.
+fn standing(picture: &Picture, wanted: &Wanted, planes: Vec<Plane>) -> Option<Plane> {
+    let grid = wanted.grid;
+    let places: Vec<usize> =
+        (0..grid.len()).filter(|n| (n % grid.columns) % 5 == 2 && (n / grid.columns) % 5 == 2).collect();
+    let planned: Vec<(usize, [f64; 3])> = places
+        .iter()
+        .filter_map(|n| {
+            let lab = wanted.places[*n].as_ref()?.lab;
+            Some((*n, lab.on_screen(Illuminant::D65).0.0.map(|c| f64::from(c) / 255.0)))
+        })
+        .collect();
+    let alike = |plane: &Plane| -> f64 {
+        let seen: Vec<([f64; 3], [f64; 3])> = planned
+            .iter()
+            .filter_map(|(n, planned)| Some((*planned, picture.at(plane.pixel(grid.at(*n)))?)))
+            .collect();
+        if seen.len() * 10 < planned.len() * 9 {
+            return f64::NEG_INFINITY;
+        }
+        // How far each channel goes with the plan's: a covariance, so that a channel in which little happens counts little.
+        let count = seen.len() as f64;
+        let (mut with, mut own, mut other) = (0.0, 0.0, 0.0);
+        for c in 0..3 {
+            let (p, s) =
+                seen.iter().fold((0.0, 0.0), |(p, s), (planned, seen)| (p + planned[c], s + seen[c]));
+            for (planned, seen) in &seen {
+                let (planned, seen) = (planned[c] - p / count, seen[c] - s / count);
+                with += planned * seen;
+                own += planned * planned;
+                other += seen * seen;
+            }
+        }
+        with / (own * other).sqrt().max(1e-9)
+    };
+    let mut told: Vec<(f64, Plane)> = planes.into_iter().map(|plane| (alike(&plane), plane)).collect();
+    let best = told.iter().map(|(alike, _)| *alike).fold(f64::NEG_INFINITY, f64::max);
+    // As it lies, where it makes no difference.
+    told.retain(|(alike, _)| *alike > best - 0.01);
+    told.into_iter().next().filter(|(alike, _)| *alike > ALIKE).map(|(_, plane)| plane)
+}
+
+/// How far a photo has to go with the plan so that it is one of it.
+const ALIKE: f64 = 0.35;
+
+/// Holds a photo of a panel against the plan after its first moves.
+///
+/// # Errors
+/// A [`HeldError`] with what to change.
+pub fn hold(
+    picture: &Picture,
+    panel: &Panel,
+    moves: usize,
+    corners: Option<[[f64; 2]; 4]>,
+    phone: Option<&Phone>,
+) -> Result<Held, HeldError> {
+    let wanted = Wanted::of(panel, moves);
+    if wanted.surface.coats.is_empty() && wanted.surface.films.is_empty() {
+        return Err(HeldError::Bare);
+    }
+    if wanted.is_wet_work() {
+        return Err(HeldError::Wet);
+    }
+    let size = [panel.width.mm(), panel.height.mm()];
+    let planes = match corners {
+        // As they were shown, so it stands.
+        Some(corners) => outline::shown(picture, corners, size).map(|plane| vec![plane])?,
+        None => outline::standings(picture, outline::find(picture, size)?, size),
+    };
+    let plane = standing(picture, &wanted, planes).ok_or(HeldError::Another)?;
+    let edges = Edges { picture, plane: &plane, wanted: &wanted };
+    let askew = edges.askew();
+    let design =
+        askew.map_or_else(|| plane.clone(), |askew| plane.moved(askew.by, askew.turn.to_radians(), size));
+    let edges = Edges { picture, plane: &design, wanted: &wanted };
+    let seen = Seen::of(picture, &design, &wanted, phone)?;
+    let inks = panel.inks.len();
+    let told = strengths(&wanted, &seen);
+    let mut grown = vec![1.0; inks];
+    told.iter().for_each(|strength| grown[strength.ink] = strength.came);
+    let mut flaws = edges.of_things(&seen.field, seen.white);
+    let left = Left::of(&wanted, &seen, &grown, &flaws);
+    if let Some(askew) = askew.filter(Askew::is_fault) {
+        let far = askew.by[0].hypot(askew.by[1]);
+        let flaw = Flaw::of(FlawKind::Askew, [[0.0; 2], size], far);
+        flaws.push(Flaw { by: Some(askew.by), turn: askew.turn, ..flaw });
+    }
+    flaws.extend(left.flaws());
+    let phone_known = phone.is_some_and(|phone| phone.sureness() > KNOWN) && seen.white == White::Card;
+    let (strengths, zones) = if phone_known {
+        flaws.extend(told.iter().filter_map(|strength| off(strength, size)));
+        let zones = zones_of(panel, &wanted, &seen, &left, &told);
+        (told, zones)
+    } else {
+        (Vec::new(), Vec::new())
+    };
+    flaws.sort_by(|one, other| one.kind.cmp(&other.kind).then(other.size.total_cmp(&one.size)));
+    let offs: Option<Vec<f64>> = phone_known.then(|| {
+        let of = |n: usize| {
+            Some(seen.lab[n]?.difference(wanted.places[n].as_ref().filter(|place| place.is_even)?.lab))
+        };
+        (0..wanted.grid.len()).filter_map(of).collect()
+    });
+    let off = offs.filter(|offs| !offs.is_empty()).map(|mut offs| {
+        offs.sort_by(f64::total_cmp);
+        offs[offs.len() / 2]
+    });
+    let [w, h] = size;
+    let corners = [[0.0, 0.0], [w, 0.0], [0.0, h], [w, h]].map(|at| plane.pixel(at));
+    Ok(Held { corners, plane: design, white: seen.white, phone_known, strengths, flaws, zones, askew, off })
+}
+
+fn off(strength: &Strength, size: [f64; 2]) -> Option<Flaw> {
+    let log = strength.came.ln();
+    let is_off = log.abs() > OFF && log.abs() > SURE * strength.within.ln();
+    let kind = if log > 0.0 { FlawKind::Strong } else { FlawKind::Weak };
+    is_off.then(|| Flaw { ink: Some(strength.ink), ..Flaw::of(kind, [[0.0; 2], size], strength.came) })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::held::flaw::FlawKind;
+
+    const MARGIN: f64 = 10.0;
+
+    fn panel() -> Panel {
+        serde_json::from_str(include_str!("../../../core/tests/version_1/ebb_down.json")).unwrap()
+    }
+
+    /// The plan itself as a photo, so many pixels to a millimetre, with some places painted over; the right way up or upside down.
+    fn photo(
+        panel: &Panel,
+        fine: f64,
+        painted: impl Fn(f64, f64) -> Option<[f64; 3]>,
+        turned: bool,
+    ) -> Picture {
+        let wanted = Wanted::of(panel, panel.moves.len());
+        let size = [panel.width.mm(), panel.height.mm()];
+        let [wide, high] = size.map(|side| ((side + 2.0 * MARGIN) * fine) as usize);
+        let mut rgb = Vec::with_capacity(3 * wide * high);
+        for n in 0..wide * high {
+            let n = if turned { wide * high - 1 - n } else { n };
+            let [x, y] =
+                [(n % wide) as f64 + 0.5, (n / wide) as f64 + 0.5].map(|along| along / fine - MARGIN);
+            let screen = |lab: rosy_core::colour::Lab| {
+                lab.on_screen(Illuminant::D65).0.0.map(|c| f64::from(c) / 255.0)
+            };
+            let colour =
+                wanted.lab(x, y).filter(|_| x >= 0.0 && y >= 0.0 && x < size[0] && y < size[1]).map(screen);
+            let colour = colour.map_or([0.25, 0.22, 0.2], |colour| {
+                painted(x, y).map_or(colour, |by| std::array::from_fn(|c| colour[c] * by[c]))
+            });
+            rgb.extend(colour.map(|c| (c * 255.0).round() as u8));
+        }
+        Picture::of(wide, high, rgb).unwrap()
+    }
+
+    fn held(panel: &Panel, picture: &Picture) -> Held {
+        hold(picture, panel, panel.moves.len(), None, None).unwrap()
+    }
+
+    #[test]
+    fn of_a_photo_that_is_the_plan_nothing_is_told_however_fine_it_is_and_however_it_lies() {
+        let panel = panel();
+        for (fine, turned) in [(4.0, false), (7.0, false), (4.0, true)] {
+            let held = held(&panel, &photo(&panel, fine, |_, _| None, turned));
+            assert_eq!(held.flaws, [], "{fine} {turned}");
+            // The panel's own left upper corner, wherever that is.
+            let [x, y] =
+                if turned { [MARGIN + panel.width.mm(), MARGIN + panel.height.mm()] } else { [MARGIN; 2] };
+            let seen = held.corners[0];
+            assert!((seen[0] - fine * x).abs() < 2.0 && (seen[1] - fine * y).abs() < 2.0, "{seen:?}");
+        }
+    }
+
+    #[test]
+    fn what_is_painted_over_is_told_where_it_is_and_for_what_it_is() {
+        let panel = panel();
+        let round = |x: f64, y: f64, r: f64| (x - 40.0).hypot(y - 60.0) < r && (x > 0.0);
+        let dark =
+            held(&panel, &photo(&panel, 4.0, |x, y| round(x, y, 5.0).then_some([0.72, 0.7, 0.74]), false));
+        let touch = dark.flaws.iter().find(|flaw| flaw.kind == FlawKind::Touch).unwrap();
+        assert!((touch.at[0] - 40.0).hypot(touch.at[1] - 60.0) < 2.0, "{touch:?}");
+        let light =
+            held(&panel, &photo(&panel, 4.0, |x, y| round(x, y, 6.0).then_some([1.3, 1.3, 1.3]), false));
+        assert!(light.flaws.iter().any(|flaw| flaw.kind == FlawKind::Lifted), "{:?}", light.flaws);
+        let speck =
+            held(&panel, &photo(&panel, 4.0, |x, y| round(x, y, 0.9).then_some([0.4, 0.4, 0.4]), false));
+        assert!(speck.flaws.iter().any(|flaw| flaw.kind == FlawKind::Fleck), "{:?}", speck.flaws);
+        // A step right across it that goes on.
+        let line = held(
+            &panel,
+            &photo(
+                &panel,
+                4.0,
+                |x, y| {
+                    (y > 50.0 && x > 30.0 && x < 80.0).then(|| [1.0 - 0.3 * (-(y - 50.0) / 20.0).exp(); 3])
+                },
+                false,
+            ),
+        );
+        assert!(line.flaws.iter().any(|flaw| flaw.kind == FlawKind::Line), "{:?}", line.flaws);
+    }
+
+    #[test]
+    fn another_picture_is_not_taken_for_the_panel() {
+        let panel = panel();
+        let upside = photo(&panel, 4.0, |_, _| None, false);
+        let flat = photo(&panel, 4.0, |_, _| None, true);
+        // Neither way up is it of a panel whose blend goes across.
+        let mut across = panel.clone();
+        across.scene.ground[0].way = rosy_core::blend::Way::Band { angle: 0 };
+        let across = Panel { moves: Vec::new(), done: 0, ..across }.laid();
+        for picture in [upside, flat] {
+            assert_eq!(
+                hold(&picture, &across, across.moves.len(), None, None).err(),
+                Some(HeldError::Another)
+            );
+        }
+        assert_eq!(
+            hold(&photo(&panel, 4.0, |_, _| None, false), &panel, 0, None, None).err(),
+            Some(HeldError::Bare)
+        );
+    }
+}
