@@ -13,7 +13,7 @@ use rosy_camera::phone::Phone as Taker;
 use rosy_camera::plan::{self, Wanted};
 use rosy_camera::shot::{Photo, Shot, photograph};
 use rosy_core::Panel;
-use rosy_core::colour::{Illuminant, Lab, Spectrum};
+use rosy_core::colour::{Illuminant, Spectrum};
 use rosy_core::ink::measured::BRIGHT_WHITE;
 use rosy_eye::held::flaw::FlawKind;
 use rosy_eye::held::hold::{Held, HeldError, hold};
@@ -84,16 +84,6 @@ fn tried(sort: &Sort, seed: u64, phone_known: bool) -> Tried {
     let begun = Instant::now();
     let held = hold(&picture, &panel, panel.moves.len(), None, phone_known.then_some(&phone));
     let took = begun.elapsed().as_secs_f64();
-    if std::env::var("TELL").is_ok() {
-        eprintln!(
-            "{} {seed} sure {:.2} {:?} zones {} white {:?}",
-            sort.name,
-            phone.sureness(),
-            held.as_ref().err().map(|e| e.to_string()),
-            held.as_ref().map_or(0, |h| h.zones.len()),
-            held.as_ref().map(|h| h.white)
-        );
-    }
     let (a, b) = (photo.pixel(0.0, 0.0), photo.pixel(laid.size[0], 0.0));
     let pixels_a_mm = (a[0] - b[0]).hypot(a[1] - b[1]) / laid.size[0];
     Tried { panel, laid, photo, held, took, pixels_a_mm }
@@ -163,7 +153,6 @@ fn main() {
         Sort { strength: 1.25, ..sort("a strong hand", &[], plain) },
         sort("line and halo", &[Kind::Line, Kind::Halo], inked),
     ];
-    let mut all: BTreeMap<&str, (usize, usize)> = BTreeMap::new();
     let mut wrong: BTreeMap<String, usize> = BTreeMap::new();
     let (mut corners, mut sought, mut times) = (Vec::new(), 0, Vec::new());
     for (nth, sort) in
@@ -206,30 +195,6 @@ fn main() {
             false_all += untrue.len();
             false_photos += usize::from(!untrue.is_empty());
             for flaw in untrue {
-                if std::env::var("TELL").is_ok() {
-                    let surface = tried.panel.surface();
-                    let passes = surface.by_ink(&surface.veils_at(&surface.spot(flaw.at[0], flaw.at[1])));
-                    eprintln!(
-                        "{} untrue {:?} at {:.0?} around {:.0?} size {:.2} ink {:?} passes {passes:.1?} kinds {:?} strengths {:.2?} {:?}",
-                        sort.name,
-                        flaw.kind,
-                        flaw.at,
-                        flaw.around,
-                        flaw.size,
-                        flaw.ink,
-                        tried
-                            .panel
-                            .inks
-                            .iter()
-                            .map(|ink| (ink.kind, ink.lab().l as i32, ink.lab().a as i32, ink.lab().b as i32))
-                            .collect::<Vec<_>>(),
-                        held.strengths
-                            .iter()
-                            .map(|s| (s.came, s.within, tried.laid.strengths[s.ink]))
-                            .collect::<Vec<_>>(),
-                        tried.laid.faults,
-                    );
-                }
                 *wrong.entry(format!("{:?}", flaw.kind)).or_default() += 1;
                 *why.entry(format!("untrue {:?}", flaw.kind)).or_default() += 1;
             }
@@ -276,8 +241,6 @@ fn main() {
                 read.iter().filter(|(off, within)| off <= within).count() as f64 / read.len().max(1) as f64,
             );
         }
-        let entry = all.entry(sort.name).or_default();
-        *entry = (entry.0 + hit, entry.1 + true_faults);
     }
     corners.sort_by(f64::total_cmp);
     times.sort_by(f64::total_cmp);
@@ -293,5 +256,4 @@ fn main() {
         println!("held in {:.2} s (half), {:.2} s (most)", times[times.len() / 2], times[times.len() - 1]);
     }
     println!("untrue: {wrong:?}");
-    let _ = Lab { l: 0.0, a: 0.0, b: 0.0 };
 }

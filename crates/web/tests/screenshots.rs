@@ -48,10 +48,10 @@ async fn the_main_views() {
             "/drawer/search?from=Cockle&to=Night%20Ferry&between=1&saw=%23d8456b,%20teal,%20%23f2d08a"
                 .to_owned(),
         ),
-        ("shapes", "/shapes".to_owned()),
         ("shape", "/shapes/new?family=word".to_owned()),
         ("wishes", format!("/panels/{}/wishes", panel("Ebb at six"))),
         ("swatches", "/drawer/swatches".to_owned()),
+        ("shown", format!("/panels/{}/shown", panel("Ebb at six"))),
     ] {
         browser.go(&desk, &path).await;
         if path.ends_with("wishes") {
@@ -66,6 +66,13 @@ async fn the_main_views() {
             canvas.send_keys(&"\u{e014}".repeat(6)).await.unwrap();
             canvas.send_keys(&"\u{e015}".repeat(5)).await.unwrap();
             canvas.send_keys(" ").await.unwrap();
+        }
+        if file == "shown" {
+            let panel = desk.fetch(&path.replace("/shown", "/panel.json"), "");
+            let wrong = ["--wrong", "line", "--wrong", "touch", "--wrong", "flecks"];
+            let photo = desk::photograph_panel("shown", &panel, &wrong);
+            browser.find("input[type=file]").await.send_keys(photo.to_str().unwrap()).await.unwrap();
+            browser.until("told", "document.querySelectorAll('.finding').length > 1").await;
         }
         if file == "swatches" {
             let inks: Value = serde_json::from_slice(&desk.fetch("/drawer/inks.json", "")).unwrap();

@@ -169,8 +169,6 @@ impl Edges<'_> {
         let (least, most) = open.bounds()?;
         let size = self.size();
         // Four sides, each seen by itself: how far it is off, and how that goes along it.
-        let mut normal = Matrix3::identity() * 1e-3;
-        let mut side = Vector3::zeros();
         let mut seen = [0usize; 2];
         let mut rows: Vec<(Vector3<f64>, f64)> = Vec::new();
         let middle = [size[0] / 2.0, size[1] / 2.0];
@@ -213,8 +211,8 @@ impl Edges<'_> {
         }
         let mut found = Vector3::zeros();
         for _ in 0..8 {
-            normal = Matrix3::identity() * 1e-3;
-            side = Vector3::zeros();
+            let mut normal = Matrix3::identity() * 1e-3;
+            let mut side = Vector3::zeros();
             for (row, off) in &rows {
                 let left = (off - row.dot(&found)).abs();
                 let weight = if left < ODD { 1.0 } else { ODD / left };
@@ -223,7 +221,6 @@ impl Edges<'_> {
             }
             found = normal.cholesky()?.solve(&side);
         }
-        let _ = (normal, side);
         Some(Askew { by: [found[0], found[1]], turn: found[2].to_degrees() })
     }
 

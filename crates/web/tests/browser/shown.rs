@@ -1,25 +1,11 @@
 //! In a real browser: a panel with a hard mark is shown, its findings stand at their places, the rest is planned from what lies there
 //! and taken back; by keyboard, and with the program stopped while a photo is on its way.
 
-use std::path::{Path, PathBuf};
-use std::process::Command;
+use std::path::Path;
 
-use crate::desk::{Browser, Desk, Visit, photograph, scratch};
+use crate::desk::{Browser, Desk, Visit, photograph, photograph_panel};
 use fantoccini::key::Key;
 use serde_json::{Value, json};
-
-/// A photo of a panel as the program hands it out.
-fn photo_of(panel: &[u8], name: &str, more: &[&str]) -> PathBuf {
-    let folder = scratch("shown");
-    std::fs::create_dir_all(&folder).expect("a folder");
-    let (photo, file) = (folder.join(format!("{name}.jpg")), folder.join(format!("{name}.json")));
-    std::fs::write(&file, panel).expect("a file");
-    let mut command = Command::new(env!("CARGO_BIN_EXE_rosy-veil"));
-    command.args(["photograph", "--seed", "5", "--pixels", "1700", "--well", "--phone", "7", "--panel"]);
-    let taken = command.arg(&file).args(more).arg("-o").arg(&photo).status().expect("the program starts");
-    assert!(taken.success(), "the photo is taken");
-    photo
-}
 
 async fn bring(browser: &Browser, photo: &Path) {
     browser.find("input[type=file]").await.send_keys(photo.to_str().unwrap()).await.unwrap();
@@ -81,7 +67,7 @@ async fn a_panel_is_shown_and_the_rest_is_planned_from_what_lies_there() {
     let steps = browser.run("return document.querySelectorAll('.step').length").await;
     let file = format!("/panels/{id}/panel.json");
     let panel = desk.fetch(&file, &visit.cookie);
-    let photo = photo_of(&panel, "light", &["--stronger", "-35", "--wrong", "touch"]);
+    let photo = photograph_panel("light", &panel, &["--phone", "7", "--stronger", "-35", "--wrong", "touch"]);
     browser.run("[...document.links].find((a) => a.textContent === 'Show it').click()").await;
     browser.until_says("h1", "Ebb framed, shown").await;
     desk.kill();
@@ -122,7 +108,7 @@ async fn corners_are_moved_by_keyboard_on_a_phone() {
     let browser = Browser::phone().await;
     let id = browser.panel(&desk, "Ebb at six").await;
     let panel = desk.fetch(&format!("/panels/{id}/panel.json"), &Visit::new(&desk).cookie);
-    let photo = photo_of(&panel, "plain", &[]);
+    let photo = photograph_panel("plain", &panel, &[]);
     browser.go(&desk, &format!("/panels/{id}/shown")).await;
     bring(&browser, &photo).await;
     browser.until("read", "document.querySelector('section[aria-label]').offsetParent !== null").await;

@@ -291,12 +291,21 @@ pub struct Visit {
 
 /// A photo of a swatch frame with some inks, taken by the camera that ships with the program.
 pub fn photograph(name: &str, inks: &Value, more: &[&str]) -> PathBuf {
-    let folder = scratch("swatches");
+    taken(name, "--inks", inks.to_string().as_bytes(), more)
+}
+
+/// A photo of a panel as the program hands it out, taken by the same camera.
+pub fn photograph_panel(name: &str, panel: &[u8], more: &[&str]) -> PathBuf {
+    taken(name, "--panel", panel, more)
+}
+
+fn taken(name: &str, what: &str, file: &[u8], more: &[&str]) -> PathBuf {
+    let folder = scratch("photos");
     std::fs::create_dir_all(&folder).expect("a folder");
-    let (photo, list) = (folder.join(format!("{name}.jpg")), folder.join(format!("{name}.json")));
-    std::fs::write(&list, inks.to_string()).expect("a file");
+    let (photo, given) = (folder.join(format!("{name}.jpg")), folder.join(format!("{name}.json")));
+    std::fs::write(&given, file).expect("a file");
     let mut command = Command::new(env!("CARGO_BIN_EXE_rosy-veil"));
-    command.args(["photograph", "--seed", "5", "--pixels", "1700", "--well", "--inks"]).arg(&list).args(more);
+    command.args(["photograph", "--seed", "5", "--pixels", "1700", "--well", what]).arg(&given).args(more);
     let taken = command.arg("-o").arg(&photo).status().expect("the program starts");
     assert!(taken.success(), "the photo is taken");
     photo
