@@ -157,8 +157,7 @@ fn as_planned(wanted: &Wanted, rgb: &[Option<[f64; 3]>], phone: &Phone, white: L
         .filter(|n| wanted.is_even(*n))
         .filter_map(|n| {
             let (place, rgb) = (wanted.places[n].as_ref()?, rgb[n]?);
-            // The card that would make this place look as light as it should: found by halving, all channels together, and then
-            // each for itself by how far its colour is off.
+            // The card that would make this place look as light as it should, found by halving.
             let lightness = |by: f64| phone.colour_of(rgb, rgb.map(|c| (c * by).min(1.2)), white).l;
             let (mut less, mut more) = (1.0, 8.0);
             for _ in 0..24 {
