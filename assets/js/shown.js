@@ -29,6 +29,8 @@ Alpine.data("shown", () => together(photo("panel"), {
   leftOut: "",
   findings: [],
   strengths: [],
+  figures: [],
+  score: null,
   zones: [],
   answered: false,
   /** A change that plans the rest from what lies there, and the panel it was worked out on. */
@@ -76,6 +78,9 @@ Alpine.data("shown", () => together(photo("panel"), {
   get hasStrengths() {
     return this.strengths.length > 0;
   },
+  get hasScore() {
+    return this.score !== null;
+  },
   get hasZones() {
     return this.zones.length > 0;
   },
@@ -103,7 +108,7 @@ Alpine.data("shown", () => together(photo("panel"), {
   boxed: [1, 1],
 
   brought() {
-    Object.assign(this, { findings: [], strengths: [], zones: [], says: "", leftOut: "", answered: false, remedy: null, over: 0 });
+    Object.assign(this, { findings: [], figures: [], score: null, strengths: [], zones: [], says: "", leftOut: "", answered: false, remedy: null, over: 0 });
   },
 
   /** Has the photo read, as it lies there now. */
@@ -117,7 +122,7 @@ Alpine.data("shown", () => together(photo("panel"), {
     const seen = await this.asked(() => ask("POST", `${this.$root.dataset.look}?${told}`, this.file));
     if (!seen) return;
     const findings = seen.findings.map((finding, n) => ({ ...finding, nth: n + 1, key: `${n} ${finding.says}` }));
-    Object.assign(this, { findings, strengths: seen.strengths, zones: seen.zones, says: seen.says, leftOut: seen.left_out ?? "", answered: true });
+    Object.assign(this, { findings, figures: seen.figures ?? [], score: seen.score ?? null, strengths: seen.strengths, zones: seen.zones, says: seen.says, leftOut: seen.left_out ?? "", answered: true });
     Object.assign(this, { plan: seen.plan, remedy: seen.remedy ?? null, revision: seen.revision, sentAs: null });
     this.draw();
   },

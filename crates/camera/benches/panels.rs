@@ -14,7 +14,11 @@ use rosy_camera::plan::{self, Wanted};
 use rosy_camera::shot::{Photo, Shot, photograph};
 use rosy_core::Panel;
 use rosy_core::colour::{Illuminant, Spectrum};
+use rosy_core::drill::Drill;
 use rosy_core::ink::measured::BRIGHT_WHITE;
+use rosy_core::learn::hand::{Share, hands_of};
+use rosy_core::length::Units;
+use rosy_eye::ask::DrillAsked;
 use rosy_eye::held::flaw::FlawKind;
 use rosy_eye::held::hold::{Held, HeldError, hold};
 use rosy_eye::patch::Patch;
@@ -115,12 +119,19 @@ fn told_as(kind: Kind) -> &'static [FlawKind] {
         Kind::Slip => &[FlawKind::Slipped],
         Kind::Uneven => &[FlawKind::Uneven],
         Kind::Askew => &[FlawKind::Askew],
+        Kind::OffPlace => &[FlawKind::OffPlace],
+        Kind::Mud => &[FlawKind::Muddy],
+        Kind::Dull => &[FlawKind::Dulled],
+        Kind::Faint => &[FlawKind::Faint],
     }
 }
 
 /// Whether a flaw is where a fault is.
 fn is_there(fault: &Fault, flaw: &rosy_eye::held::flaw::Flaw) -> bool {
-    let local = matches!(fault.kind, Kind::Line | Kind::Touch | Kind::Finger | Kind::Flecks | Kind::Bleed);
+    let local = matches!(
+        fault.kind,
+        Kind::Line | Kind::Touch | Kind::Finger | Kind::Flecks | Kind::Bleed | Kind::Mud
+    );
     let within =
         |axis: usize| (flaw.around[0][axis] - 5.0..=flaw.around[1][axis] + 5.0).contains(&fault.at[axis]);
     told_as(fault.kind).contains(&flaw.kind)
@@ -149,6 +160,10 @@ fn main() {
         sort("a slip", &[Kind::Slip], white),
         sort("uneven", &[Kind::Uneven], plain),
         sort("askew", &[Kind::Askew], plain),
+        sort("a plug off its place", &[Kind::OffPlace], inked),
+        sort("mud", &[Kind::Mud], plain),
+        sort("a dull shape", &[Kind::Dull], white),
+        sort("a faint shape", &[Kind::Faint], inked),
         sort("one ink strong", &[Kind::Strong], plain),
         Sort { strength: 1.25, ..sort("a strong hand", &[], plain) },
         sort("line and halo", &[Kind::Line, Kind::Halo], inked),
@@ -256,4 +271,95 @@ fn main() {
         println!("held in {:.2} s (half), {:.2} s (most)", times[times.len() / 2], times[times.len() - 1]);
     }
     println!("untrue: {wrong:?}");
+    if only.as_ref().is_none_or(|only| only == "hands") {
+        hands(photos.div_ceil(4));
+    }
+    if only.as_ref().is_none_or(|only| only == "strips") {
+        strips(photos);
+    }
+}
+
+/// Makers who lay a quarter too much, each known by eight panels.
+fn hands(makers: u64) {
+    const STRENGTH: f64 = 1.25;
+    let maker = |nth: u64| -> Option<(f64, bool)> {
+        let mut chance = Chance::of(900_000 + nth);
+        let taker = Taker::any(&mut chance);
+        let phone = known(&taker, &mut chance.part());
+        let showing = |n: u64| {
+            let mut chance = Chance::of(910_000 + 100 * nth + n);
+            let panel = plan::any(Wanted { border: true, thing: None }, &mut chance);
+            let own = Panel { name: format!("Panel {n}").parse().expect("a name"), ..panel };
+            let hands = Hands { strength: STRENGTH, faults: Vec::new(), desk: None };
+            let laid = lay(&own, own.moves.len(), &hands, &mut chance.part());
+            let shot = Shot::any([1500, 2000], &mut chance);
+            let photo = photograph(&laid.scene, &taker, &shot, &mut chance.part());
+            hold(&picture(&photo), &own, own.moves.len(), None, Some(&phone)).ok()?.showing(&own)
+        };
+        let showings: Vec<_> = (0..8).into_par_iter().filter_map(showing).collect();
+        let found = hands_of(&showings).into_iter().next()?;
+        let Share { share, least, most } = found.strength?;
+        let evenness = found.unevenness.map_or(f64::NAN, |share| share.share);
+        eprintln!("maker {nth}: {share:.3} in {least:.2} to {most:.2}, evenness {evenness:.2}");
+        Some(((share / STRENGTH).ln(), (least..=most).contains(&STRENGTH)))
+    };
+    let told: Vec<(f64, bool)> = (0..makers).filter_map(maker).collect();
+    let within = |by: f64| told.iter().filter(|(off, _)| off.abs() < by.ln_1p()).count();
+    println!(
+        "hands: of {makers} makers {} told, {} within 5 %, {} within 10 %, {} covered",
+        told.len(),
+        within(0.05),
+        within(0.1),
+        told.iter().filter(|(_, is_covered)| *is_covered).count()
+    );
+}
+
+/// Strips laid well, and with what can go wrong on them.
+fn strips(each: u64) {
+    use Drill::{Edge, Fade, Glow, Join, Ladder, Register};
+    let tries: [(Drill, &[Kind]); 13] = [
+        (Join, &[]),
+        (Join, &[Kind::Line]),
+        (Join, &[Kind::Band]),
+        (Ladder, &[]),
+        (Ladder, &[Kind::Uneven]),
+        (Fade, &[]),
+        (Fade, &[Kind::Line]),
+        (Glow, &[]),
+        (Glow, &[Kind::Askew]),
+        (Edge, &[]),
+        (Edge, &[Kind::Bleed]),
+        (Register, &[]),
+        (Register, &[Kind::OffPlace]),
+    ];
+    for (drill, faults) in tries {
+        for phone_known in [true, false] {
+            let score = |n: u64| {
+                let mut chance = Chance::of(950_000 + 1_000 * drill as u64 + n);
+                let strip = plan::strip_of(drill, &mut chance);
+                let hands = Hands { strength: 1.0, faults: faults.to_vec(), desk: None };
+                let laid = lay(&strip, strip.moves.len(), &hands, &mut chance.part());
+                let taker = Taker::any(&mut chance);
+                let phone = known(&taker, &mut chance.part());
+                let shot = Shot::any([1500, 2000], &mut chance);
+                let photo = photograph(&laid.scene, &taker, &shot, &mut chance.part());
+                let phone = phone_known.then_some(phone);
+                let asked = DrillAsked {
+                    picture: String::new(),
+                    strip,
+                    corners: None,
+                    phone,
+                    units: Units::Millimetres,
+                };
+                let seen = asked.answer(picture(&photo)).ok()?;
+                Some((seen.score, seen.figures[0].of.clone()))
+            };
+            let told: Vec<(u8, String)> = (0..each).into_par_iter().filter_map(score).collect();
+            let scores: Vec<u8> = told.iter().map(|(score, _)| *score).collect();
+            let weakest: std::collections::BTreeSet<&str> = told.iter().map(|(_, of)| of.as_str()).collect();
+            println!(
+                "strip {drill:?} {faults:?} phone known {phone_known}: {scores:?} of {each}, weakest {weakest:?}"
+            );
+        }
+    }
 }

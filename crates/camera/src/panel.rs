@@ -50,11 +50,19 @@ pub enum Kind {
     Uneven,
     /// Trimmed off centre or off square.
     Askew,
+    /// A plug that was put back beside its shape.
+    OffPlace,
+    /// Another ink that came into a join.
+    Mud,
+    /// Ink all over a shape that should stay bright.
+    Dull,
+    /// A shape in which so little ink was laid that it hardly shows.
+    Faint,
 }
 
 impl Kind {
     /// All of them.
-    pub const ALL: [Kind; 11] = [
+    pub const ALL: [Kind; 15] = [
         Kind::Strong,
         Kind::Line,
         Kind::Band,
@@ -66,6 +74,10 @@ impl Kind {
         Kind::Slip,
         Kind::Uneven,
         Kind::Askew,
+        Kind::OffPlace,
+        Kind::Mud,
+        Kind::Dull,
+        Kind::Faint,
     ];
 
     const fn word(self) -> &'static str {
@@ -81,6 +93,10 @@ impl Kind {
             Kind::Slip => "slip",
             Kind::Uneven => "uneven",
             Kind::Askew => "askew",
+            Kind::OffPlace => "off-place",
+            Kind::Mud => "mud",
+            Kind::Dull => "dull",
+            Kind::Faint => "faint",
         }
     }
 }
@@ -188,8 +204,13 @@ impl Laying<'_> {
     }
 
     fn spectrum(&self, surface: &Surface, x: f64, y: f64, more: &Passes) -> Spectrum {
+        self.part_of(surface, 1.0, x, y, more)
+    }
+
+    /// So much of what lies at a place of a surface, with some more light passes on it.
+    fn part_of(&self, surface: &Surface, share: f64, x: f64, y: f64, more: &Passes) -> Spectrum {
         let veils = surface.veils_at(&surface.spot(x, y));
-        let mut stack = surface.stack(&veils, |ink| self.strengths[ink]);
+        let mut stack = surface.stack(&veils, |ink| share * self.strengths[ink]);
         let materials = &surface.materials;
         for (ink, more) in more.iter().enumerate().take(self.inks) {
             stack.lay(ink, &materials.films[ink], more / materials.full_veils(ink));
@@ -267,6 +288,7 @@ impl Laying<'_> {
             Kind::Touch => self.touch(chance),
             Kind::Finger => self.finger(chance),
             Kind::Flecks => self.flecks(chance),
+            Kind::Mud => self.mud(chance),
             _ => None,
         }
     }
@@ -337,6 +359,41 @@ impl Laying<'_> {
         Some((Fault { kind: Kind::Band, at, size: wanted, ink: None }, Box::new(change)))
     }
 
+    /// Some of an ink that has no place there, so that what lies there loses a third of its colour.
+    fn mud(&self, chance: &mut Chance) -> Option<(Fault, Change)> {
+        for _ in 0..200 {
+            let (at, ink, _) = self.somewhere(14.0, 1.5, chance)?;
+            let bare = self.colour(at[0], at[1], &[0.0; MOST_INKS]);
+            let chroma = bare.oklch()[1];
+            let dulled = |other: usize| {
+                let by = |passes: f64| {
+                    let mut more = [0.0; MOST_INKS];
+                    more[other] = passes;
+                    self.colour(at[0], at[1], &more)
+                };
+                let passes = (1..30)
+                    .map(|n| 0.1 * f64::from(n))
+                    .find(|passes| by(*passes).oklch()[1] < 0.6 * chroma)?;
+                let size = by(passes).difference(bare);
+                (size > 9.0).then_some((other, passes, size))
+            };
+            let Some((other, passes, size)) =
+                (0..self.inks).filter(|other| *other != ink).find_map(dulled).filter(|_| chroma > 0.07)
+            else {
+                continue;
+            };
+            let wide = chance.between(5.0, 7.0);
+            let change = move |x: f64, y: f64, _: &Passes| {
+                let far = (x - at[0]).hypot(y - at[1]);
+                let mut more = [0.0; MOST_INKS];
+                more[other] = passes / (1.0 + ((far - wide) / 0.8).exp());
+                more
+            };
+            return Some((Fault { kind: Kind::Mud, at, size, ink: Some(other) }, Box::new(change)));
+        }
+        None
+    }
+
     fn touch(&self, chance: &mut Chance) -> Option<(Fault, Change)> {
         let (at, _, _) = self.somewhere(12.0, 0.8, chance)?;
         let ink = self.shows_most(at);
@@ -399,6 +456,9 @@ struct Edges {
     bleed: Option<(Region, Region)>,
     slip: Option<[f64; 2]>,
     askew: Option<([f64; 2], f64)>,
+    off_place: Option<[f64; 2]>,
+    /// Which sort of ground is seen all over the shape: see [`painted`].
+    inside: Option<usize>,
 }
 
 impl Edges {
@@ -436,6 +496,17 @@ impl Edges {
                 let (_, at, _) = of_thing()?;
                 let (angle, far) = (chance.between(0.0, std::f64::consts::TAU), chance.between(1.2, 3.0));
                 edges.slip = Some([far * angle.cos(), far * angle.sin()]);
+                Some(fault(at, far))
+            }
+            Kind::Dull | Kind::Faint => {
+                let (_, at, _) = of_thing()?;
+                edges.inside = Some(if kind == Kind::Dull { THIN } else { FAINT });
+                Some(fault(at, 0.0))
+            }
+            Kind::OffPlace => {
+                let (_, at, _) = of_thing()?;
+                let (angle, far) = (chance.between(0.0, std::f64::consts::TAU), chance.between(1.2, 2.4));
+                edges.off_place = Some([far * angle.cos(), far * angle.sin()]);
                 Some(fault(at, far))
             }
             Kind::Askew => {
@@ -504,6 +575,25 @@ fn grid<T: Send>(size: [f64; 2], apart: f64, of: impl Fn(f64, f64) -> T + Sync) 
     (columns, (0..columns * rows).into_par_iter().map(cell).collect())
 }
 
+/// What of a part is seen.
+#[derive(Clone, Copy)]
+enum Lies<'a> {
+    /// Bare card.
+    Nothing,
+    /// What lies on it.
+    Itself,
+    /// So much of what lies on it, over so much of what lies on another.
+    Over(&'a Surface, [f64; 2]),
+}
+
+/// Which sort of ground is where both lie, where a thin film of the ground's lies, and where hardly any of the shape's own does: after the
+/// bare one.
+const BOTH: usize = 1;
+const THIN: usize = 2;
+const FAINT: usize = 3;
+/// ΔE00 by which what hardly shows does.
+const HARDLY: f64 = 3.0;
+
 fn painted(
     laying: &Laying,
     edges: &Edges,
@@ -545,13 +635,20 @@ fn painted(
         let at = |along: f64| (along / FAULTS).round() as usize;
         more.get(at(x) + across * at(y)).map_or([0.0; MOST_INKS], |more| more.map(f64::from))
     };
-    let lattice = |surface: &Surface, is_bare: bool| {
+    let lattice = |surface: &Surface, lies: Lies| {
         let place = |x: f64, y: f64| {
             let [u, v] = edges.on_design(laying, x, y);
             let logs = |more: &Passes| {
-                let lies =
-                    if is_bare { surface.materials.card } else { laying.spectrum(surface, u, v, more) };
-                lies.map(|share| share.max(1e-6).ln())
+                let seen = match lies {
+                    Lies::Nothing => surface.materials.card,
+                    Lies::Itself => laying.spectrum(surface, u, v, more),
+                    Lies::Over(own, [share, of_own]) => {
+                        let beneath = laying.passes_of(own, u, v);
+                        let more = std::array::from_fn(|ink| of_own * beneath[ink] + more[ink]);
+                        laying.part_of(surface, share, u, v, &more)
+                    }
+                };
+                seen.map(|share| share.max(1e-6).ln())
             };
             const PART: f64 = 0.5;
             let base = logs(&[0.0; MOST_INKS]);
@@ -564,8 +661,28 @@ fn painted(
         };
         grid(size, APART, place).1
     };
-    let mut grounds: Vec<_> = laying.parts.iter().map(|part| lattice(&part.surface, false)).collect();
-    grounds.push(lattice(surface, true));
+    let mut grounds: Vec<_> = laying.parts.iter().map(|part| lattice(&part.surface, Lies::Itself)).collect();
+    grounds.push(lattice(surface, Lies::Nothing));
+    // And others where a shape's own ink and the ground's lie over one another.
+    if let Some((least, most)) =
+        surface.materials.masks.things.first().and_then(|thing| thing.inside.bounds())
+    {
+        let part = |at: [f64; 2]| &laying.parts[laying.part_at(at[0], at[1])].surface;
+        let own = part([0, 1].map(|axis| 0.5 * (least[axis] + most[axis])));
+        let ground = part(least.map(|along| along - 1.0));
+        // So little of its own that it is hardly told from the ground.
+        let [x, y] = [0, 1].map(|axis| 0.5 * (least[axis] + most[axis]));
+        let shown = |share: f64| {
+            let of_own = laying.passes_of(own, x, y).map(|passes| share * passes);
+            let [with, without] =
+                [of_own, [0.0; MOST_INKS]].map(|more| laying.part_of(ground, 1.0, x, y, &more).lab(LIGHT));
+            with.difference(without)
+        };
+        let little = [0.06, 0.03, 0.015].into_iter().find(|share| shown(*share) < HARDLY).unwrap_or_default();
+        for shares in [[1.0, 1.0], [0.14, 0.0], [1.0, little]] {
+            grounds.push(lattice(ground, Lies::Over(own, shares)));
+        }
+    }
     Painting {
         area: Area { at: [0.0; 2], size },
         apart: APART,
@@ -595,6 +712,21 @@ impl Edges {
         if self.halo.as_ref().is_some_and(|(_, round)| round.has([x, y])) {
             return bare;
         }
+        if let (Some(sort), Some(thing)) = (self.inside, surface.materials.masks.things.first())
+            && thing.inside.has([x, y])
+        {
+            return bare + sort;
+        }
+        if let Some(by) = self.off_place
+            && let Some(thing) = surface.materials.masks.things.first()
+        {
+            let (inked, covered) = (thing.inside.has([x, y]), thing.inside.has([x - by[0], y - by[1]]));
+            match (inked, covered) {
+                (true, false) => return bare + BOTH,
+                (false, true) => return bare,
+                _ => {}
+            }
+        }
         if let Some((crept, inside)) = &self.bleed
             && crept.has([x, y])
             && let Some((least, most)) = inside.bounds()
@@ -611,13 +743,8 @@ impl Edges {
             let (was, is) = (thing.inside.has([x, y]), thing.inside.has([x - by[0], y - by[1]]));
             if was && !is {
                 // Where it should have been there is ground.
-                let ground = laying.parts.iter().position(|part| {
-                    part.region.as_ref().is_some_and(|region| {
-                        let (least, _) = thing.inside.bounds().unwrap_or_default();
-                        region.has([least[0] - 1.0, least[1] - 1.0])
-                    })
-                });
-                return ground.unwrap_or_else(|| laying.part_at(x, y));
+                let (least, _) = thing.inside.bounds().unwrap_or_default();
+                return laying.part_at(least[0] - 1.0, least[1] - 1.0);
             }
             if is {
                 return laying.part_at(x - by[0], y - by[1]);

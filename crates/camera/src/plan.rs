@@ -5,10 +5,12 @@ use rosy_core::blend::{Blend, Way};
 use rosy_core::card::inking::Tape;
 use rosy_core::card::plan::Card;
 use rosy_core::colour::{Colour, Illuminant};
+use rosy_core::drill::Drill;
 use rosy_core::edges::Edges;
 use rosy_core::ink::{Finish, Ink, Name, Paper, Tool, ToolKind};
 use rosy_core::length::{Length, Units};
 use rosy_core::place::Point;
+use rosy_core::practice::strip;
 use rosy_core::scene::{Thing, Treatment};
 use rosy_core::shape::kept::Figure;
 use rosy_core::shape::{Drawn, Shape, family};
@@ -85,6 +87,14 @@ pub fn any(wanted: Wanted, chance: &mut Chance) -> Panel {
         thing.gets = Treatment::Inked(vec![Blend::spread(&only, Way::DOWN, extent, Units::Inches)]);
     }
     panel.with_things(vec![(thing, None)])
+}
+
+/// A strip to practise on.
+pub fn strip_of(drill: Drill, chance: &mut Chance) -> Panel {
+    let inks: Vec<Ink> = NAMES[..drill.inks()].iter().map(|called| measured(&seen(chance), called)).collect();
+    let units = if chance.falls(0.5) { Units::Inches } else { Units::Millimetres };
+    let tool = Tool::one(name("Domed brush"), ToolKind::Brush);
+    strip(drill, &inks, Paper::plain(Finish::VerySmooth), tool, units).expect("inks that can be laid")
 }
 
 /// An ink that is seen on white card from its first light passes on.

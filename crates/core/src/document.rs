@@ -10,8 +10,9 @@ use serde_json::Value;
 use crate::blend::{Blend, Field, Reach, Way};
 use crate::card::plan::Card;
 use crate::card::trim::Feature;
+use crate::drill::Drill;
 use crate::ink::{Ink, Name, Paper, Tool};
-use crate::learn::Pace;
+use crate::learn::{Hands, Pace};
 use crate::length::Length;
 use crate::moves::{Accepted, Laying, Move, back::Back, lay::Lay};
 use crate::order::plan::with_care;
@@ -107,6 +108,12 @@ struct Written {
     heated: Heated,
     #[serde(default)]
     pace: Pace,
+    #[serde(default)]
+    hands: Hands,
+    #[serde(default)]
+    came_out: bool,
+    #[serde(default)]
+    practice: Option<Drill>,
 }
 
 impl<'de> Deserialize<'de> for Document {
@@ -137,6 +144,9 @@ impl<'de> Deserialize<'de> for Document {
             done,
             heated,
             pace,
+            hands,
+            came_out,
+            practice,
             ..
         } = written;
         let only_ink = written.version == 1;
@@ -165,6 +175,9 @@ impl<'de> Deserialize<'de> for Document {
             done,
             heated,
             pace,
+            hands,
+            came_out,
+            practice,
         };
         Ok(Document { panel, only_ink })
     }

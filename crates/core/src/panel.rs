@@ -11,11 +11,13 @@ use serde::Serialize;
 use crate::blend::{Blend, Way};
 use crate::card::plan::{Card, CardError, Inked};
 use crate::card::trim::Feature;
+use crate::drill::Drill;
 use crate::edges::Border;
 use crate::ink::drawer::MOST_INKS;
 use crate::ink::{DrawerError, Ink, Name, Paper, Tool};
-use crate::learn::Pace;
+use crate::learn::hand::HandError;
 use crate::learn::pace::PaceError;
+use crate::learn::{Hands, Pace};
 use crate::length::Length;
 use crate::moves::{Accepted, LONGEST_NOTE, MOST_ACCEPTED, Move, Stage, Technique, surface_after};
 use crate::place::{Extent, Point};
@@ -102,6 +104,15 @@ pub struct Panel {
     /// The figures that it is timed by, where they are the maker's own.
     #[serde(default, skip_serializing_if = "Pace::is_guides")]
     pub pace: Pace,
+    /// What a light pass leaves by brush and card, where it is the maker's own.
+    #[serde(default, skip_serializing_if = "Hands::is_guides")]
+    pub hands: Hands,
+    /// Whether what was made stands in its moves as it came out, and not as it was planned.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub came_out: bool,
+    /// What is practised on it, where it is a strip of scrap card.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub practice: Option<Drill>,
 }
 
 fn is_usual(covering: &Covering) -> bool {
@@ -142,6 +153,9 @@ pub enum PanelError {
     /// Figures of the maker's own.
     #[error(transparent)]
     Pace(PaceError),
+    /// A hand of the maker's own.
+    #[error(transparent)]
+    Hand(HandError),
     /// Something is wrong with one ink.
     #[error("ink {place}: {error}")]
     Ink {
@@ -232,6 +246,9 @@ impl Panel {
             done: 0,
             heated: Heated::default(),
             pace: Pace::default(),
+            hands: Hands::default(),
+            came_out: false,
+            practice: None,
         }
     }
 
@@ -297,6 +314,7 @@ impl Panel {
     /// Refuses what cannot be laid; its moves are not looked at.
     pub(crate) fn check_plan(&self) -> Result<(), PanelError> {
         self.pace.check().map_err(PanelError::Pace)?;
+        self.hands.check().map_err(PanelError::Hand)?;
         match self.version {
             0 => return Err(PanelError::NoVersion),
             VERSION => {}
@@ -370,7 +388,8 @@ impl Panel {
         let tools = (&self.tool, self.brushes.as_slice());
         let stands = (self.outline.as_ref(), self.border(), self.scene.things.as_slice());
         let materials = Materials::of(self.size(), &self.paper, tools, &self.inks, stands, self.seed);
-        Arc::new(Materials { pace: self.pace.clone(), heated: self.heated, ..materials })
+        let hand = self.hands.of(&self.tool.name, &self.paper.name);
+        Arc::new(Materials { pace: self.pace.clone(), hand, heated: self.heated, ..materials })
     }
 
     /// The card as its first `moves` moves leave it.

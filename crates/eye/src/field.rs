@@ -6,6 +6,8 @@
 
 use nalgebra::{DMatrix, DVector};
 
+use crate::rank::at_share;
+
 /// A place that is bare.
 #[derive(Clone, Copy, Debug)]
 pub struct Bare {
@@ -267,10 +269,9 @@ impl Field {
     /// How far the colour of bare card differs over the page: from its fifth to its ninety-fifth place in a hundred.
     fn tint(&self, card: &[&Bare]) -> f64 {
         let spread = |c: usize| {
-            let mut ratios: Vec<f64> =
+            let ratios: Vec<f64> =
                 card.iter().map(|bare| (bare.rgb[c].max(1e-3) / bare.rgb[1].max(1e-3)).ln()).collect();
-            ratios.sort_by(f64::total_cmp);
-            let at = |share: f64| ratios[(share * (ratios.len() - 1) as f64).round() as usize];
+            let at = |share: f64| at_share(ratios.clone(), share).unwrap_or_default();
             at(0.95) - at(0.05)
         };
         spread(0).max(spread(2))

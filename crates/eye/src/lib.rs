@@ -6,6 +6,7 @@
 //! | file | question |
 //! |---|---|
 //! | [`picture`] | what is at a place of the photo? |
+//! | [`rank`] | which value has such a share of all others below it? |
 //! | [`frame`] | what is printed where on a swatch frame? |
 //! | [`plane`] | where in the photo is a place of the page? |
 //! | [`find`] | is there a frame, and where? |
@@ -31,5 +32,6 @@ pub mod patch;
 pub mod phone;
 pub mod picture;
 pub mod plane;
+pub mod rank;
 pub mod strip;
 pub mod swatch;

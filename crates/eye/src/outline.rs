@@ -9,6 +9,7 @@ use nalgebra::{Matrix6, Vector6};
 
 use crate::picture::Picture;
 use crate::plane::{Plane, bent, straightened};
+use crate::rank::median;
 
 /// Why no panel is found.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
@@ -133,15 +134,14 @@ fn differs(small: &Picture) -> Option<Vec<f64>> {
                 side += row * (*weight * small.pixel(*x, *y)[channel]);
             }
             desk = normal.cholesky()?.solve(&side);
-            let mut offs: Vec<f64> = edge
+            let offs: Vec<f64> = edge
                 .iter()
                 .map(|(x, y)| (small.pixel(*x, *y)[channel] - desk.dot(&terms(*x, *y))).abs())
                 .collect();
             for (weight, off) in weights.iter_mut().zip(&offs) {
                 *weight = 1.0 / (1.0 + (off / 0.02).powi(2));
             }
-            offs.sort_by(f64::total_cmp);
-            usual = offs[offs.len() / 2];
+            usual = median(offs)?;
         }
         let limit = (8.0 * usual).max(0.028);
         for (n, most) in most.iter_mut().enumerate() {

@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use crate::field::Field;
 use crate::picture::Picture;
 use crate::plane::Plane;
+use crate::rank::median;
 
 /// A rectangle of the page, in millimetres: from its left upper corner to its right lower one.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -113,7 +114,7 @@ pub fn look(
     if field.steep(middle, 0.9 * (area.to[0] - area.from[0])) > STEEP {
         return Err(Refused::Shaded);
     }
-    let rgb = std::array::from_fn(|c| median(cells.iter().map(|cell| cell[c])));
+    let rgb = std::array::from_fn(|c| median(cells.iter().map(|cell| cell[c]).collect()).unwrap_or_default());
     let card = field.card(middle);
     let depth: [f64; 3] = std::array::from_fn(|c| (card[c] / rgb[c].max(1e-3)).ln());
     let deep = depth.iter().map(|d| d * d).sum::<f64>().sqrt();
@@ -182,14 +183,8 @@ fn cells(picture: &Picture, plane: &Plane, area: Area) -> Option<(Vec<[f64; 3]>,
 /// The mean of what is seen in an area that needs no light taken out, and how far its cells differ at most, as a share.
 pub fn mean(picture: &Picture, plane: &Plane, area: Area) -> Option<([f64; 3], f64)> {
     let (cells, _) = cells(picture, plane, area)?;
-    let rgb: [f64; 3] = std::array::from_fn(|c| median(cells.iter().map(|cell| cell[c])));
+    let rgb: [f64; 3] =
+        std::array::from_fn(|c| median(cells.iter().map(|cell| cell[c]).collect()).unwrap_or_default());
     let off = cells.iter().map(|cell| (cell[1] / rgb[1].max(1e-3) - 1.0).abs()).fold(0.0, f64::max);
     Some((rgb, off))
-}
-
-fn median(values: impl Iterator<Item = f64>) -> f64 {
-    let mut values: Vec<f64> = values.collect();
-    values.sort_by(f64::total_cmp);
-    let half = values.len() / 2;
-    if values.len() % 2 == 1 { values[half] } else { (values[half - 1] + values[half]) / 2.0 }
 }

@@ -14,7 +14,7 @@ use serde_json::Value;
 use uuid::Uuid;
 
 use crate::entity::{bench, change, thing};
-use crate::thing::{Thing, row as row_of};
+use crate::thing::{Kept, Thing, latest_first, row as row_of};
 use crate::{Store, StoreError, letters};
 
 /// Changes remembered in one scope.
@@ -164,6 +164,26 @@ impl Store {
     pub async fn set_out(&self, bench: Uuid, things: Vec<Change>) -> Result<(), StoreError> {
         let db = self.at_bench(bench).await?;
         apply(&db, bench, "set out", &things).await?;
+        Ok(db.commit().await?)
+    }
+
+    /// Writes something down beside what a bench has one of: nothing that undo would take back.
+    ///
+    /// # Errors
+    /// As [`Store::change`].
+    pub async fn note<T: Thing + Default + PartialEq>(
+        &self,
+        bench: Uuid,
+        with: impl FnOnce(&T) -> T,
+    ) -> Result<(), StoreError> {
+        let db = self.at_bench(bench).await?;
+        let row = latest_first::<T>(bench).one(&db).await?;
+        let known = row.map(Kept::<T>::from_row).transpose()?;
+        let change = match known {
+            Some(kept) => Change::replace(kept.id, &kept.value, &with(&kept.value))?,
+            None => Change::add(Uuid::now_v7(), &with(&T::default()))?,
+        };
+        apply(&db, bench, "what was noted", &[change]).await?;
         Ok(db.commit().await?)
     }
 

@@ -2,7 +2,7 @@
 
 use chrono::Utc;
 use rosy_core::record::Made;
-use sea_orm::{ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, QueryFilter};
+use sea_orm::{ActiveModelTrait, ActiveValue::Set, ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter};
 use uuid::Uuid;
 
 use crate::change::{Change, apply, remember};
@@ -26,17 +26,7 @@ impl Store {
         let before = Kept::<Made>::from_row(found.ok_or(StoreError::Missing(Made::KIND))?)?.value;
         let verb = if body.is_some() { "put a photo to" } else { "take the photo off" };
         let photo = match body {
-            Some(body) => {
-                let id = Uuid::now_v7();
-                let row = photo::ActiveModel {
-                    id: Set(id),
-                    bench_id: Set(bench),
-                    body: Set(body),
-                    created_at: Set(Utc::now()),
-                };
-                row.insert(&db).await?;
-                Some(id.to_string())
-            }
+            Some(body) => Some(kept(&db, bench, body).await?.to_string()),
             None => None,
         };
         let after = Made { photo, ..before.clone() };
@@ -49,6 +39,17 @@ impl Store {
         Ok(db.commit().await?)
     }
 
+    /// Keeps a photo beside nothing yet; its number.
+    ///
+    /// # Errors
+    /// [`StoreError::Missing`] where there is no such bench.
+    pub async fn keep_photo(&self, bench: Uuid, body: Vec<u8>) -> Result<Uuid, StoreError> {
+        let db = self.at_bench(bench).await?;
+        let id = kept(&db, bench, body).await?;
+        db.commit().await?;
+        Ok(id)
+    }
+
     /// A photo, as it is kept.
     ///
     /// # Errors
@@ -57,4 +58,17 @@ impl Store {
         let own = photo::Entity::find_by_id(id).filter(photo::Column::BenchId.eq(bench));
         own.one(&self.db).await?.map(|row| row.body).ok_or(StoreError::Missing("photo"))
     }
+}
+
+/// Puts a photo down; its number.
+async fn kept(db: &impl ConnectionTrait, bench: Uuid, body: Vec<u8>) -> Result<Uuid, StoreError> {
+    let id = Uuid::now_v7();
+    let row = photo::ActiveModel {
+        id: Set(id),
+        bench_id: Set(bench),
+        body: Set(body),
+        created_at: Set(Utc::now()),
+    };
+    row.insert(db).await?;
+    Ok(id)
 }

@@ -5,7 +5,9 @@ use rosy_core::Panel;
 use rosy_core::card::{Envelope, Format};
 use rosy_core::cut::{Batch, Sheet};
 use rosy_core::ink::{Ink, Paper, Tool};
-use rosy_core::learn::Pace;
+use rosy_core::learn::hand::Showings;
+use rosy_core::learn::{Hands, Pace};
+use rosy_core::practice::Scores;
 use rosy_core::record::Made;
 use rosy_core::shape::Shape;
 use rosy_core::supply::Shelf;
@@ -96,6 +98,27 @@ impl Thing for Pace {
     const KIND: &'static str = "pace";
     fn name(&self) -> &str {
         "the figures planned with"
+    }
+}
+
+impl Thing for Hands {
+    const KIND: &'static str = "hands";
+    fn name(&self) -> &str {
+        "the hands planned with"
+    }
+}
+
+impl Thing for Showings {
+    const KIND: &'static str = "showings";
+    fn name(&self) -> &str {
+        "what panels showed"
+    }
+}
+
+impl Thing for Scores {
+    const KIND: &'static str = "scores";
+    fn name(&self) -> &str {
+        "what strips were scored"
     }
 }
 

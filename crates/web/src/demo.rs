@@ -4,6 +4,7 @@ use rosy_core::blend::{Blend, Way};
 use rosy_core::card::Card;
 use rosy_core::card::trim::Feature;
 use rosy_core::cut::Sheet;
+use rosy_core::edges::Edges;
 use rosy_core::evening::{Fault, Sitting, Told, What};
 use rosy_core::ink::{Ink, Name, Paper, Powder, Tool};
 use rosy_core::moves::{WetStep, flick::Flick, mist::Mist};
@@ -26,6 +27,8 @@ use crate::files;
 const INKS: &str = include_str!("../demo/inks.csv");
 const STOCK: &str = include_str!("../demo/stock.json");
 const PANELS: &str = include_str!("../demo/panels.json");
+/// A photo of one of the cards that were made, as `rosy-veil photograph` takes it.
+const PHOTO: &[u8] = include_bytes!("../demo/photo.jpg");
 
 /// Papers, tools and sheets, as the demo's file has them.
 #[derive(Deserialize)]
@@ -179,8 +182,11 @@ pub async fn fill(store: &Store, demo: bool) -> Result<(), StoreError> {
         things.push(Change::add(Uuid::now_v7(), panel)?);
     }
     let now = chrono::Utc::now().timestamp_millis();
-    for one in made(&panels, now)? {
-        things.push(Change::add(Uuid::now_v7(), &one)?);
+    // The latest that was made was photographed.
+    let photo = store.keep_photo(bench.id, PHOTO.to_vec()).await?;
+    for (nth, one) in made(&panels, now)?.into_iter().enumerate() {
+        let photo = (nth == PHOTOGRAPHED).then(|| photo.to_string());
+        things.push(Change::add(Uuid::now_v7(), &Made { photo, ..one })?);
     }
     let evening = evening(&panels, now)?;
     things.push(Change::add(Uuid::now_v7(), &evening)?);
@@ -326,6 +332,9 @@ fn evening(panels: &[Panel], now: i64) -> Result<Sitting, StoreError> {
     Ok(sitting)
 }
 
+/// Which of what was made has a photo.
+const PHOTOGRAPHED: usize = 0;
+
 /// What was made before: panels by their places, days ago, to whom it went, what there is to say, and what went wrong.
 type Before = (usize, i64, &'static str, &'static str, Option<Fault>);
 const MADE: [Before; 12] = [
@@ -345,12 +354,22 @@ const MADE: [Before; 12] = [
 
 fn made(panels: &[Panel], now: i64) -> Result<Vec<Made>, StoreError> {
     const DAY: i64 = 24 * 3_600_000;
-    let one = |(place, days, to, note, fault): &Before| {
+    let one = |(nth, (place, days, to, note, fault)): (usize, &Before)| {
         let panel = panels.get(*place).cloned().ok_or(StoreError::Missing("demo panel"))?;
+        // That one had a white border.
+        let panel = if nth == PHOTOGRAPHED { bordered(panel) } else { panel };
         let made = Made { faults: fault.iter().copied().collect(), ..Made::new(panel, now - days * DAY) };
         made.written(to, note).map_err(|_| StoreError::Missing("demo record"))
     };
-    MADE.iter().map(one).collect()
+    MADE.iter().enumerate().map(one).collect()
+}
+
+/// A panel with tape round it, laid anew.
+fn bordered(mut panel: Panel) -> Panel {
+    if let Some(card) = &mut panel.card {
+        card.tape.border = Edges::all(Length::from_64ths(16));
+    }
+    Panel { moves: Vec::new(), done: 0, ..panel }.laid()
 }
 
 #[cfg(test)]

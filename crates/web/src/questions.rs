@@ -5,20 +5,22 @@ use base64::engine::general_purpose::STANDARD;
 use rosy_core::ask::card::{CardAsked, CardSeen, TrimAsked, TrimSeen};
 use rosy_core::ask::edit::{EditAsked, EditSeen};
 use rosy_core::ask::evening::{EveningAsked, EveningSeen};
+use rosy_core::ask::hand::{HandAsked, HandSeen};
 use rosy_core::ask::learn::{LearnAsked, LearnSeen};
 use rosy_core::ask::order::{CheckAsked, CheckSeen, CoverAsked, CoverSeen};
 use rosy_core::ask::search::{
-    BridgeAsked, BridgeSeen, DarkerAsked, DarkerSeen, NearAsked, NearSeen, PairsAsked, PairsSeen, PathAsked,
-    PathSeen,
+    BridgeAsked, BridgeSeen, DarkerAsked, DarkerSeen, LacksAsked, LacksSeen, NearAsked, NearSeen, PairsAsked,
+    PairsSeen, PathAsked, PathSeen,
 };
 use rosy_core::ask::shape::{ShapeAsked, ShapeSeen};
+use rosy_core::ask::strip::{StripAsked, StripSeen};
 use rosy_core::ask::water::{FlecksAsked, FlecksSeen, PressAsked, PressSeen};
 use rosy_core::ask::{
     Junction, JunctionSeen, Order, OrderSeen, Overprint, OverprintSeen, PanelAsked, PanelSeen,
 };
 use rosy_core::cut::{Plan, SheetAsked};
 use rosy_core::shape::steps::{StepsAsked, StepsSeen};
-use rosy_eye::ask::{InspectAsked, InspectSeen, SwatchAsked};
+use rosy_eye::ask::{DrillAsked, DrillSeen, InspectAsked, InspectSeen, SwatchAsked};
 use rosy_eye::picture::Picture;
 use rosy_eye::swatch::SwatchesSeen;
 use schemars::{JsonSchema, schema_for};
@@ -42,7 +44,7 @@ macro_rules! question {
 }
 
 /// All questions.
-const QUESTIONS: [Question; 23] = [
+const QUESTIONS: [Question; 27] = [
     question!("overprint", Overprint, OverprintSeen),
     question!("junction", Junction, JunctionSeen),
     question!("order", Order, OrderSeen),
@@ -51,6 +53,7 @@ const QUESTIONS: [Question; 23] = [
     question!("path", PathAsked, PathSeen),
     question!("near", NearAsked, NearSeen),
     question!("darker", DarkerAsked, DarkerSeen),
+    question!("lacks", LacksAsked, LacksSeen),
     question!("panel", PanelAsked, PanelSeen),
     question!("card", CardAsked, CardSeen),
     question!("trim", TrimAsked, TrimSeen),
@@ -64,8 +67,11 @@ const QUESTIONS: [Question; 23] = [
     question!("flecks", FlecksAsked, FlecksSeen),
     question!("evening", EveningAsked, EveningSeen),
     question!("learn", LearnAsked, LearnSeen),
+    question!("hand", HandAsked, HandSeen),
+    question!("strip", StripAsked, StripSeen),
     question!("swatch", SwatchAsked, SwatchesSeen),
     question!("inspect", InspectAsked, InspectSeen),
+    question!("drill", DrillAsked, DrillSeen),
 ];
 
 trait Asked<Seen> {
@@ -84,10 +90,10 @@ macro_rules! asked {
 asked!(
     Overprint => OverprintSeen, Junction => JunctionSeen, Order => OrderSeen, PanelAsked => PanelSeen,
     PairsAsked => PairsSeen, BridgeAsked => BridgeSeen, PathAsked => PathSeen, NearAsked => NearSeen,
-    DarkerAsked => DarkerSeen,
+    DarkerAsked => DarkerSeen, LacksAsked => LacksSeen,
     CardAsked => CardSeen, TrimAsked => TrimSeen, SheetAsked => Plan, ShapeAsked => ShapeSeen, CoverAsked => CoverSeen,
     CheckAsked => CheckSeen, StepsAsked => StepsSeen, PressAsked => PressSeen, FlecksAsked => FlecksSeen,
-    EveningAsked => EveningSeen, LearnAsked => LearnSeen, EditAsked => EditSeen
+    EveningAsked => EveningSeen, LearnAsked => LearnSeen, HandAsked => HandSeen, StripAsked => StripSeen, EditAsked => EditSeen
 );
 
 /// A question with a photo in it, which stands in base64 in its document, or is sent beside it.
@@ -125,7 +131,7 @@ macro_rules! of_photo {
         }
     )*};
 }
-of_photo!(SwatchAsked => SwatchesSeen, InspectAsked => InspectSeen);
+of_photo!(SwatchAsked => SwatchesSeen, InspectAsked => InspectSeen, DrillAsked => DrillSeen);
 
 /// What a photo says, its bytes beside what is asked.
 ///
@@ -145,7 +151,7 @@ pub const MOST_WITH_PHOTO: usize = photo::MOST_BYTES / 3 * 4 + (2 << 20);
 
 /// Whether a photo is sent with a question.
 pub fn has_photo(name: &str) -> bool {
-    matches!(name, "swatch" | "inspect")
+    matches!(name, "swatch" | "inspect" | "drill")
 }
 
 fn answered<A: Asked<S> + DeserializeOwned, S: Serialize>(document: &[u8]) -> Result<Value, String> {

@@ -104,10 +104,12 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/evenings/{id}/cards/{card}.png").get(api::evenings::picture))
         .service(at("/evenings/{id}/evening.{ending}").get(api::evenings::file))
         .service(at("/evenings/{id}/made").post(pages::made::of_evening))
+        .service(at("/practice").get(pages::practice::show).post(pages::practice::begin))
         .service(at("/made").get(pages::made::all))
         .service(at("/made/photos/{photo}.jpg").get(api::made::photo_file))
         .service(at("/made/made.{ending}").get(api::made::file))
         .service(at("/made/times").post(pages::made::choose_time))
+        .service(at("/made/hands").post(pages::made::choose_hand))
         .service(at("/made/{id}").get(pages::made::show).post(pages::made::save))
         .service(at("/made/{id}/picture.png").get(api::made::picture))
         .service(at("/made/{id}/shown").get(pages::shown::made))
@@ -129,6 +131,7 @@ pub fn routes(config: &mut ServiceConfig) {
         // Files of a batch.
         .service(at("/stock/plan.{ending}").get(api::stock::file))
         // Files of a panel.
+        .service(at("/panels/{id}/strip.pdf").get(pages::practice::file))
         .service(at("/panels/{id}/card.{ending}").get(api::card::file))
         .service(at("/panels/{id}/masks.{ending}").get(api::cover::file))
         .service(at("/panels/{id}/picture.png").get(api::picture::get))

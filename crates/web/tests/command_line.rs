@@ -351,3 +351,61 @@ fn a_panel_is_photographed_and_held_against_its_plan() {
     assert!(wrong(&["--moves", "900"]).contains("the panel has"));
     assert!(wrong(&["--stronger", "900"]).contains("-60 to 100"));
 }
+
+/// A strip to practise on is planned, laid with a mask that did not hold, photographed and scored.
+#[test]
+fn a_strip_is_planned_photographed_and_scored() {
+    let folder = tempfile::tempdir().unwrap();
+    let (file, photo) = (folder.path().join("strip.json"), folder.path().join("strip.jpg"));
+    let (file, photo) = (file.to_str().unwrap(), photo.to_str().unwrap());
+    let slack =
+        json!({ "name": "Slack", "kind": "dye", "colour": { "lab": [52.0, -20.0, -32.0] }, "full_veils": 7 });
+    let planned = ask("strip", &json!({ "drill": "edge", "inks": [slack], "units": "millimetres" }));
+    assert!(planned["sheet"]["steps"].as_array().unwrap().len() > 4);
+    let strip = &planned["strip"];
+    assert_eq!(strip["practice"], "edge");
+    std::fs::write(file, strip.to_string()).unwrap();
+    let score = |wrong: &[&str]| {
+        let take = ["photograph", "-o", photo, "--panel", file, "--seed", "5", "--pixels", "1400", "--well"];
+        let output = rosy(&[&take[..], wrong].concat(), "");
+        assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+        let bytes = STANDARD.encode(std::fs::read(photo).unwrap());
+        ask("drill", &json!({ "picture": bytes, "strip": strip, "units": "millimetres" }))
+    };
+    let (well, badly) = (score(&[]), score(&["--wrong", "bleed"]));
+    assert!(well["score"].as_u64() > badly["score"].as_u64(), "{} {}", well["figures"], badly["figures"]);
+    assert_eq!(badly["figures"][0]["of"], "a clean line");
+    assert!(badly["figures"][0]["next"].as_str().unwrap().contains("bone folder"));
+
+    let says = |question: &str, asked: Value| refused(&["ask", question], &asked.to_string());
+    assert!(
+        says("strip", json!({ "drill": "join", "inks": [slack] })).contains("takes two inks, and 1 is given")
+    );
+    let bytes = STANDARD.encode(std::fs::read(photo).unwrap());
+    let panel: Value = serde_json::from_str(EBB).unwrap();
+    assert!(says("drill", json!({ "picture": bytes, "strip": panel })).contains("no strip to practise on"));
+}
+
+#[test]
+fn what_panels_showed_is_a_hand_and_a_drawer_is_told_what_it_lacks() {
+    let showing = |n: u32, share: f64| {
+        json!({
+            "panel": format!("Panel {n}"), "tool": "Soft dome", "card": "Slack Water",
+            "strength": { "share": share, "within": 1.2 }, "unevenness": 1.1,
+        })
+    };
+    let showings: Vec<Value> = (0..8).map(|n| showing(n, 1.25)).collect();
+    let seen = ask("hand", &json!({ "showings": showings }));
+    let strength = &seen["hands"][0]["strength"];
+    assert!((strength["share"].as_f64().unwrap() - 1.25).abs() < 0.05, "{strength}");
+    assert!(seen["hands"][0]["says"].as_str().unwrap().contains("A light pass of yours lays"));
+    let asked = json!({ "showings": [showing(1, -1.0)] }).to_string();
+    assert!(refused(&["ask", "hand"], &asked).contains("showing 1"));
+
+    // An orange and a blue go to mud.
+    let drawer = json!([lab(65.0, 45.0, 60.0), lab(45.0, 0.0, -45.0)]);
+    let seen = ask("lacks", &json!({ "drawer": drawer, "most": 2 }));
+    assert_eq!((&seen["muddy"], &seen["lacks"][0]["mends"]), (&json!(1), &json!([[0, 1]])));
+    assert!(seen["lacks"][0]["reaches"].as_u64() > Some(0) && seen["lacks"][0]["family"].is_string());
+    assert!(refused(&["ask", "lacks"], &json!({ "drawer": [] }).to_string()).contains("give 1 to 300"));
+}

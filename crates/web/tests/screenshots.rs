@@ -49,14 +49,11 @@ async fn the_main_views() {
                 .to_owned(),
         ),
         ("shape", "/shapes/new?family=word".to_owned()),
-        ("wishes", format!("/panels/{}/wishes", panel("Ebb at six"))),
+        ("practice", "/practice".to_owned()),
         ("swatches", "/drawer/swatches".to_owned()),
         ("shown", format!("/panels/{}/shown", panel("Ebb at six"))),
     ] {
         browser.go(&desk, &path).await;
-        if path.ends_with("wishes") {
-            browser.until("eight wishes", "document.querySelectorAll('.wish').length === 8").await;
-        }
         if file == "meetings" {
             browser
                 .until("drawn", "document.querySelector('.shawl canvas').ariaLabel.includes(' and ')")

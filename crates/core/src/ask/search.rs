@@ -1,15 +1,16 @@
-//! What can be asked of a drawer from outside: `pairs`, `bridge`, `path` and `near`.
+//! What can be asked of a drawer from outside: `pairs`, `bridge`, `path`, `near`, `darker` and `lacks`.
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::blends::{AskError, InkGiven, JunctionSeen, PaperColour, Seen, card, given, junction_seen};
 use crate::blend::{Verdict, meet};
-use crate::colour::{Colour, ColourName, Illuminant, Lab};
+use crate::colour::{Colour, ColourName, Illuminant, Lab, Spectrum};
 use crate::ink::drawer::{DrawerError, MOST_VEILS};
-use crate::ink::{Film, Kind};
+use crate::ink::{Family, Film, Kind};
 use crate::search::darker::{Darker, darker};
-use crate::search::{Costs, Swatch, bridges, meetings, nearest, path};
+use crate::search::lacks::Mix;
+use crate::search::{Costs, Lack, Lacking, Swatch, bridges, lacking, meetings, nearest, path};
 
 /// Most inks of a drawer.
 pub const MOST_INKS: usize = 3_000;
@@ -19,6 +20,8 @@ const MOST_LIGHT: usize = 12;
 pub const MOST_PAIRED: usize = 300;
 /// Most inks between two.
 pub const MOST_BETWEEN: usize = 5;
+/// Most colours that a drawer is told to lack.
+pub const MOST_LACKING: usize = 5;
 /// Most answers of a kind.
 pub const MOST_ANSWERS: usize = 100;
 /// Most inks that a run is found through, or that are tried over one another.
@@ -358,19 +361,9 @@ impl NearAsked {
         let wished = self.colour.lab(light).map_err(AskError::Wished)?;
         let passes = self.drawer.iter().map(|ink| usize::from(ink.full_veils)).sum();
         how_many("light passes of all inks' swatches together", passes, 0, MOST_PASSES)?;
-        let mut films = Vec::new();
-        for (ink, place) in self.drawer.iter().zip(1..) {
-            let InkOwned { colour, kind, full_veils } = *ink;
-            let film = Film::of_colour(colour, &card, light, kind).map_err(|error| AskError::Colour {
-                what: "ink",
-                place,
-                error,
-            })?;
-            if !(2..=MOST_VEILS).contains(&full_veils) {
-                return Err(DrawerError::FullVeils(full_veils).into());
-            }
-            films.push((film, full_veils));
-        }
+        let films = films(&self.drawer, &card, light)?;
+        let films: Vec<(Film, u8)> =
+            films.into_iter().zip(&self.drawer).map(|(film, ink)| (film, ink.full_veils)).collect();
         let found = nearest(wished, &films, &card, light, self.most).into_iter().map(|near| NearFound {
             films: near
                 .films
@@ -381,6 +374,111 @@ impl NearAsked {
             difference: near.difference,
         });
         Ok(NearSeen { nearest: found.collect() })
+    }
+}
+
+/// The films of a drawer.
+fn films(drawer: &[InkOwned], card: &Spectrum, light: Illuminant) -> Result<Vec<Film>, AskError> {
+    let film = |(ink, place): (&InkOwned, usize)| {
+        if !(2..=MOST_VEILS).contains(&ink.full_veils) {
+            return Err(DrawerError::FullVeils(ink.full_veils).into());
+        }
+        Film::of_colour(ink.colour, card, light, ink.kind).map_err(|error| AskError::Colour {
+            what: "ink",
+            place,
+            error,
+        })
+    };
+    drawer.iter().zip(1..).map(film).collect()
+}
+
+/// A drawer, to find what it lacks.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LacksAsked {
+    /// The light all colours are meant under.
+    #[serde(default)]
+    pub illuminant: Illuminant,
+    /// The bare card; bright white where none is given.
+    #[serde(default)]
+    pub paper: Option<PaperColour>,
+    /// 1 to 300 inks.
+    pub drawer: Vec<InkOwned>,
+    /// How many colours, 1 to 5; 5 where it is left out.
+    #[serde(default = "five")]
+    pub most: usize,
+}
+
+/// What it lacks.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct LacksSeen {
+    /// How many pairs of inks go to mud with no ink of the drawer to lie between them cleanly.
+    pub muddy: usize,
+    /// How many colours were looked for: of each ink there could be, a seventh, two, four and all of its full swatch.
+    pub colours: usize,
+    /// How many of them no ink comes within 5 of (CIEDE2000), alone or over another.
+    pub unreached: usize,
+    /// The colours lacking: first the one that opens most, then what opens most of what is left.
+    pub lacks: Vec<LackSeen>,
+}
+
+/// A colour that is lacking.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct LackSeen {
+    /// Its full swatch, of a dye.
+    pub colour: Seen,
+    /// What a maker would call it.
+    pub named: ColourName,
+    /// The family it is to be looked for in.
+    pub family: Family,
+    /// The pairs that it would lie between cleanly, by their places in the drawer, from 0.
+    pub mends: Vec<[usize; 2]>,
+    /// How many of the colours that nothing reaches it would reach by itself.
+    pub reaches: usize,
+    /// Two dyes of the drawer that come within 4 of it (CIEDE2000) mixed on the mat.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub mix: Option<MixSeen>,
+}
+
+/// Two dyes mixed on the mat.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct MixSeen {
+    /// Their places in the drawer, from 0.
+    pub of: [usize; 2],
+    /// Their parts.
+    pub parts: [u8; 2],
+    /// How far what they make is from the colour (CIEDE2000).
+    pub difference: f64,
+}
+
+impl LacksAsked {
+    /// Finds them.
+    ///
+    /// # Errors
+    /// An [`AskError`] naming the ink by its place.
+    pub fn answer(&self) -> Result<LacksSeen, AskError> {
+        how_many("inks in the drawer", self.drawer.len(), 1, MOST_PAIRED)?;
+        how_many("colours", self.most, 1, MOST_LACKING)?;
+        let light = self.illuminant;
+        let card = card(self.paper, light)?;
+        let mut owned = Vec::new();
+        for (film, (ink, place)) in
+            films(&self.drawer, &card, light)?.into_iter().zip(self.drawer.iter().zip(1..))
+        {
+            let lab =
+                ink.colour.lab(light).map_err(|error| AskError::Colour { what: "ink", place, error })?;
+            owned.push(((film, lab), ink.kind));
+        }
+        let Lacking { muddy, colours, unreached, lacks } = lacking(&owned, &card, light, self.most);
+        let lack = |lack: Lack| LackSeen {
+            colour: Seen::of(lack.lab, light),
+            named: ColourName::of(lack.lab),
+            family: Family::of(lack.lab),
+            mends: lack.mends.iter().map(|(one, other)| [*one, *other]).collect(),
+            reaches: lack.reaches,
+            mix: lack.mix.map(|Mix { of, parts, difference }| MixSeen { of, parts, difference }),
+        };
+        Ok(LacksSeen { muddy, colours, unreached, lacks: lacks.into_iter().map(lack).collect() })
     }
 }
 

@@ -120,7 +120,13 @@ impl CameOut {
         let gone =
             panel.moves[..count].iter().zip(&made).filter(|(m, now)| now.is_none() && m.is_step()).count();
         let moves = made.into_iter().flatten().chain(panel.moves[count..].iter().cloned());
-        Panel { moves: moves.collect(), done: panel.done - gone, by_hand: false, ..panel.clone() }
+        Panel {
+            moves: moves.collect(),
+            done: panel.done - gone,
+            by_hand: false,
+            came_out: true,
+            ..panel.clone()
+        }
     }
 }
 

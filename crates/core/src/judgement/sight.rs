@@ -65,9 +65,10 @@ impl Here<'_> {
         self.surface.stack(&self.coats, grown).lab(Illuminant::D65)
     }
 
-    /// Light passes of each ink that lie there.
+    /// Light passes of each ink that lie there, of the hand that the panel is planned with.
     pub fn passes(&self) -> Vec<f64> {
-        self.surface.by_ink(&self.coats)
+        let strength = self.surface.materials.hand.strength();
+        self.surface.by_ink(&self.coats).into_iter().map(|passes| passes / strength).collect()
     }
 
     /// Whether water has been there, so that what lies there goes by chance.
@@ -78,5 +79,28 @@ impl Here<'_> {
     /// Whether something hard lies over the ink: melted powder, or paste.
     pub const fn is_sealed(&self) -> bool {
         self.surface.under.is_some()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::learn::hand::{Hand, Hands, OwnHand};
+    use crate::panel::{Panel, sample};
+
+    #[test]
+    fn a_stronger_hand_lays_as_much_more_in_as_many_passes() {
+        let plain = sample();
+        let hand = Hand { strength: 150, unevenness: 100 };
+        let hands = Hands(vec![OwnHand { tool: None, card: None, hand }]);
+        let strong = Panel { hands, ..plain.clone() };
+        let [plain, strong] = [plain, strong].map(|panel| Sight::of(&panel.surface()));
+        for at in [20.0, 50.0, 80.0, 110.0] {
+            let (plain, strong) = (plain.here(40.0, at).unwrap(), strong.here(40.0, at).unwrap());
+            for (one, other) in plain.passes().iter().zip(strong.passes()) {
+                assert!((one - other).abs() < 1e-9);
+            }
+            assert!(plain.lab_grown(|_| 1.5).difference(strong.lab()) < 1e-6);
+        }
     }
 }

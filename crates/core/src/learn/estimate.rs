@@ -30,11 +30,11 @@ pub struct Prior {
     pub wide: f64,
 }
 
-/// A figure as the logs have it, in seconds.
+/// A figure as the logs have it, in whatever they are in.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Estimate {
     /// Its middle: as likely more as less.
-    pub seconds: f64,
+    pub figure: f64,
     /// With [`SURE`] it lies between these.
     pub least: f64,
     /// See `least`.
@@ -46,7 +46,7 @@ pub struct Estimate {
 }
 
 impl Estimate {
-    /// From what is known beforehand, and logs in seconds; logs that are no times are left out.
+    /// From what is known beforehand, and logs; those that are not above nothing are left out.
     ///
     /// ```
     /// # use rosy_core::learn::{Estimate, Figure};
@@ -107,7 +107,7 @@ impl Estimate {
             known.iter().filter(|(_, log)| (log - middle).abs() > ODD * scale).map(|(at, _)| *at).collect();
         let tail = 0.5 * (1.0 - SURE);
         Estimate {
-            seconds: middle.exp(),
+            figure: middle.exp(),
             least: at(tail).exp(),
             most: at(1.0 - tail).exp(),
             spread: scale,
@@ -119,7 +119,7 @@ impl Estimate {
     pub fn narrower(&self, unlike: f64) -> Prior {
         // Nine tenths of a bell lie within 1.645 of its standard deviations.
         let own = (self.most / self.least).ln() / (2.0 * 1.645);
-        Prior { middle: self.seconds.ln(), wide: own.hypot(unlike) }
+        Prior { middle: self.figure.ln(), wide: own.hypot(unlike) }
     }
 }
 
@@ -142,7 +142,7 @@ mod tests {
     fn with_no_logs_it_is_the_field_guides() {
         for figure in Figure::ALL {
             let estimate = Estimate::of(figure.prior(), &[]);
-            assert!((estimate.seconds / figure.guide() - 1.0).abs() < 1e-3);
+            assert!((estimate.figure / figure.guide() - 1.0).abs() < 1e-3);
             let wide = (estimate.most / estimate.least).ln() / 2.0;
             assert!((wide / (1.6449 * figure.prior().wide) - 1.0).abs() < 0.02, "{wide}");
         }
@@ -157,7 +157,7 @@ mod tests {
             let truth = figure.guide() * (0.5 * chance.bell()).exp();
             for (n, odd) in [false, true].into_iter().enumerate() {
                 let estimate = Estimate::of(figure.prior(), &evenings(truth, 0.12, 10, odd, &mut chance));
-                within[n] += usize::from((estimate.seconds / truth - 1.0).abs() < 0.1);
+                within[n] += usize::from((estimate.figure / truth - 1.0).abs() < 0.1);
             }
         }
         assert!(within.iter().all(|count| *count >= 190), "{within:?} of 200");
@@ -174,12 +174,7 @@ mod tests {
                 let mut with = logs.clone();
                 with.push(odd);
                 let moved = Estimate::of(prior, &with);
-                assert!(
-                    (moved.seconds / plain.seconds).ln().abs() < 0.05,
-                    "{} {}",
-                    plain.seconds,
-                    moved.seconds
-                );
+                assert!((moved.figure / plain.figure).ln().abs() < 0.05, "{} {}", plain.figure, moved.figure);
                 assert_eq!(moved.odd, [9]);
             }
         }

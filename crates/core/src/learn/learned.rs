@@ -117,7 +117,7 @@ pub fn learned(logs: &[Log]) -> Vec<Learned> {
 
 impl Learned {
     fn of(figure: Figure, (by, of): (By, Option<Name>), places: &[usize], estimate: &Estimate) -> Learned {
-        let Estimate { seconds, least, most, odd, .. } = estimate;
+        let Estimate { figure: seconds, least, most, odd, .. } = estimate;
         let guide = figure.guide();
         let differs = !(*least..=*most).contains(&guide);
         let whose = of.as_ref().map_or(String::new(), |of| format!(" ({of})"));

@@ -62,11 +62,22 @@ impl Panel {
                 && plan.laid_on(&made[..n]) == self.moves
         };
         if (0..=made.len()).any(stands) {
-            return Panel { by_hand: false, ..self };
+            let came_out = self.came_out && !made.is_empty();
+            return Panel { by_hand: false, came_out, ..self };
         }
         let (moves, made) = (plan.laid_on(made), steps_in(made));
         let done = if made == 0 { 0 } else { self.done.min(STEPS_BEFORE + made) };
-        Panel { moves, done, by_hand: false, ..self }
+        let came_out = self.came_out && made > 0;
+        Panel { moves, done, by_hand: false, came_out, ..self }
+    }
+
+    /// The same panel as it is planned, to be made from nothing.
+    #[must_use]
+    pub fn afresh(self) -> Panel {
+        let came_out = self.came_out;
+        let fresh = Panel { done: 0, ..self };
+        // What came out otherwise on this one is not planned for the next.
+        if came_out { fresh.laid() } else { fresh }
     }
 
     /// The same panel with none of its moves made.

@@ -8,6 +8,7 @@
 //! | [`darker`] | which inks are the darker set to a light one? |
 //! | [`near`] | what comes nearest to a colour: one ink at so many veils, or one over another? |
 //! | [`saw`] | which few colours does a picture show? |
+//! | [`lacks`] | which colours would mend most joins, or reach what nothing reaches? |
 //! | [`stand_in`] | what comes nearest on a panel where an ink of it is not owned? |
 //!
 //! All answers are exact for the costs they are asked of. A drawer is a list of inks; an answer names them by their places
@@ -15,6 +16,7 @@
 
 pub mod bridge;
 pub mod darker;
+pub mod lacks;
 pub mod near;
 pub mod pairs;
 pub mod path;
@@ -22,6 +24,7 @@ pub mod saw;
 pub mod stand_in;
 
 pub use bridge::bridges;
+pub use lacks::{Lack, Lacking, lacking};
 pub use near::{Laid, Near, nearest, nearest_to_each};
 pub use pairs::{Costs, Swatch, meetings};
 pub use path::{Path, path};

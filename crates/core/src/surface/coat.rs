@@ -17,7 +17,7 @@ pub struct Coat {
     /// Where each veil begins and ends, in millimetres; none where it runs on.
     veils: Vec<(Option<f64>, Option<f64>)>,
     footprint: f64,
-    /// What of a veil each of them is: less than all of it where the brush was not loaded for it.
+    /// What of the guide's veil each of them is: more or less by the hand that lays it, less where the brush was not loaded for it.
     share: f64,
     /// The masks that lay there meanwhile, by their place among the surface's covers.
     pub cover: usize,
@@ -66,7 +66,7 @@ impl Coat {
         self.share * self.veils.len() as f64
     }
 
-    /// The same with less than a whole veil in each.
+    /// The same with a share of a veil in each.
     pub(super) fn thinned(self, share: f64) -> Coat {
         Coat { share, ..self }
     }

@@ -8,8 +8,8 @@ use super::masks::Masks;
 use crate::colour::Spectrum;
 use crate::edges::Border;
 use crate::ink::{Brush, Film, Ink, Kind, Paper, Tool, measured, tool::desk};
-use crate::learn::Figure;
 use crate::learn::pace::{Pace, With};
+use crate::learn::{Figure, Hand};
 use crate::length::Length;
 use crate::place::Extent;
 use crate::shape::Shape;
@@ -34,6 +34,8 @@ pub struct Materials {
     pub seed: u32,
     /// The figures that are planned with.
     pub pace: Pace,
+    /// What a light pass leaves.
+    pub hand: Hand,
     /// Over which masks it is dried with heat.
     pub heated: Heated,
     /// Bare card.
@@ -71,6 +73,7 @@ impl Materials {
             masks: Masks::of(size, stands),
             seed,
             pace: Pace::default(),
+            hand: Hand::default(),
             heated: Heated::default(),
             card: paper.reflectance(),
             films,
@@ -112,7 +115,7 @@ impl Materials {
 
     /// Standard deviation of one veil by this tool on this card, as a share of a veil.
     pub fn unevenness(&self) -> f64 {
-        self.tool.kind.unevenness() * self.paper.surface.unevenness()
+        self.tool.kind.unevenness() * self.paper.surface.unevenness() * self.hand.unevenness()
     }
 
     /// Seconds of something that hands do, with an ink where there is one.

@@ -119,7 +119,8 @@ impl Surface {
 
     /// Lays veils of an ink along a way of a thing, or of the ground.
     pub fn lay(&mut self, ink: usize, on: Option<usize>, way: Way, veils: &[Reach]) {
-        let coat = self.coat(ink, on, way, veils);
+        let strength = self.materials.hand.strength();
+        let coat = self.coat(ink, on, way, veils).thinned(strength);
         self.brushes.soil(self.taken_up(&coat, on));
         self.coats.push(coat);
     }

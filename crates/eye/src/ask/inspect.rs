@@ -2,13 +2,16 @@
 
 use rosy_core::Panel;
 use rosy_core::edit::AnyEdit;
+use rosy_core::learn::hand::{Came, Showing};
 use rosy_core::length::{Length, Units};
 use rosy_core::place::Point;
+use rosy_core::practice::Figured;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::held::drilled::Drilled;
 use crate::held::flaw::{Flaw, FlawKind};
-use crate::held::hold::{Held, HeldError, hold};
+use crate::held::hold::{Found, Held, HeldError};
 use crate::held::mend::remedy;
 use crate::held::passes::Zone;
 use crate::held::seen::White;
@@ -83,6 +86,9 @@ pub struct InspectSeen {
     pub left_out: Option<String>,
     /// What is not as planned.
     pub findings: Vec<FlawSeen>,
+    /// The figures that a strip to practise on is scored by, the weakest first; none of any other panel.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub figures: Vec<Figured>,
     /// How strong each ink came, where that can be told.
     pub strengths: Vec<StrengthSeen>,
     /// How many light passes lie where, where that can be told.
@@ -90,6 +96,9 @@ pub struct InspectSeen {
     /// A change that plans the rest from what lies there, where that ends nearer to what is wanted.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub remedy: Option<RemedySeen>,
+    /// What it shows of the hand that laid it, as `hand` takes it; nothing of a panel whose moves say what came of them.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub showing: Option<Showing>,
     /// How far the photo is from the plan all over (ΔE00, the middle of all places), where that can be told.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub off: Option<f64>,
@@ -193,8 +202,13 @@ impl InspectAsked {
         let (picture, factor) = picture.as_read();
         let factor = factor as f64;
         let corners = self.corners.map(|corners| corners.map(|corner| corner.map(|along| along / factor)));
-        let held = hold(&picture, &self.panel, moves, corners, self.phone.as_ref())?;
-        Ok(self.seen(&held, moves, factor))
+        let found = Found::of(&picture, &self.panel, moves, corners, self.phone.as_ref())?;
+        let held = Held::of(&found, &picture, &self.panel, self.phone.as_ref());
+        // What is practised is scored once all of it is laid.
+        let drill = self.panel.practice.filter(|_| moves == has);
+        let drilled = Drilled { found: &found, held: &held, edges: found.edges(&picture), units: self.units };
+        let figures = drill.map_or(Vec::new(), |drill| drilled.figures(drill));
+        Ok(InspectSeen { figures, ..self.seen(&held, moves, factor) })
     }
 
     fn seen(&self, held: &Held, moves: usize, factor: f64) -> InspectSeen {
@@ -208,6 +222,7 @@ impl InspectAsked {
             corners: held.corners.map(larger),
             by,
             left_out: by.left_out().map(str::to_owned),
+            figures: Vec::new(),
             findings: held.flaws.iter().map(|flaw| self.finding(flaw, held, moves, factor)).collect(),
             strengths: held
                 .strengths
@@ -224,6 +239,13 @@ impl InspectAsked {
                 says: remedy.says,
                 off: rounded(remedy.off[0]),
                 then_off: rounded(remedy.off[1]),
+            }),
+            showing: held.showing(&self.panel).map(|showing| Showing {
+                strength: showing
+                    .strength
+                    .map(|came| Came { share: rounded(came.share), within: rounded(came.within) }),
+                unevenness: showing.unevenness.map(rounded),
+                ..showing
             }),
             off: held.off.map(rounded),
         }

@@ -4,7 +4,7 @@
 //! edge, tells a shape that slipped (the same way all round), ink that crept under a mask (inward, for a stretch), and a design that
 //! is off the panel's middle or not square to it. Bare card between two inks is a halo.
 
-use nalgebra::{Matrix3, Vector3};
+use nalgebra::{Matrix2, Matrix3, Vector2, Vector3};
 use rosy_core::shape::{Region, Use};
 
 use super::flaw::{Flaw, FlawKind};
@@ -13,12 +13,13 @@ use super::wanted::Wanted;
 use crate::field::Field;
 use crate::picture::Picture;
 use crate::plane::Plane;
+use crate::rank::{at_share, median};
 
 /// Millimetres between the places along an edge, and those across it.
 const ALONG: f64 = 0.8;
 const ACROSS: f64 = 0.1;
 /// From where to where it is looked what lies on either side, in millimetres.
-const SIDES: [f64; 2] = [3.4, 4.6];
+pub(super) const SIDES: [f64; 2] = [3.4, 4.6];
 /// The least difference between both sides by which an edge is seen (logarithm of light), and by how much inks have to lie on both
 /// that a halo between them is one.
 const SHOWS: f64 = 0.36;
@@ -36,6 +37,12 @@ const OFF_SQUARE: f64 = 0.45;
 const SHARP: f64 = 0.9;
 /// Beyond so many millimetres a place counts for less.
 const ODD: f64 = 0.2;
+/// Millimetres by which a plug lies off its shape from which on it is a fault.
+const OFF_PLACE: f64 = 0.75;
+/// How far edges are thought to lie from their line before it is looked, in millimetres (standard deviation), against what a colour is
+/// off by (logarithm of light, over a millimetre).
+const APART: f64 = 1.0;
+const UNSURE: f64 = 0.05;
 /// The power by which photos are coded, about: what is shown at a half is a fifth of the light (IEC 61966-2-1).
 const CODED: f64 = 2.2;
 /// Pixels to a millimetre below which no hair is seen.
@@ -43,13 +50,24 @@ const FINE: f64 = 5.0;
 
 /// A place on an edge: where, the way outward, and how far along the edge it lies.
 #[derive(Clone, Copy, Debug)]
-struct Post {
-    at: [f64; 2],
-    out: [f64; 2],
+pub struct Post {
+    /// Where, in millimetres.
+    pub at: [f64; 2],
+    /// The way outward.
+    pub out: [f64; 2],
 }
 
 /// What is seen across an edge at one place: logarithms of light.
-type Profile = Vec<Vector3<f64>>;
+pub type Profile = Vec<Vector3<f64>>;
+
+/// How a plug lay that was put back on an inked shape, against the shape's own edge.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Register {
+    /// By how many millimetres it lay to the right and below.
+    pub off: [f64; 2],
+    /// By how many millimetres it is larger all round, so that bare card shows.
+    pub wider: f64,
+}
 
 /// Looks across edges.
 pub struct Edges<'a> {
@@ -232,35 +250,82 @@ impl Edges<'_> {
         (0..things.len()).filter(is_cut).flat_map(|thing| self.of_thing(thing, field, white)).collect()
     }
 
+    /// What is seen across the edge of a thing, wherever nothing else ends beside it.
+    pub fn profiles(&self, thing: usize) -> Vec<(Post, Profile)> {
+        self.across(thing)
+            .into_iter()
+            .flatten()
+            .filter_map(|(post, profile)| Some((post, profile?)))
+            .collect()
+    }
+
+    /// How far outward of its line the edge of a thing lies, contour by contour, wherever it is seen.
+    pub fn offs(&self, thing: usize) -> Vec<Vec<(Post, f64)>> {
+        let off = |(post, profile): (Post, Option<Profile>)| {
+            Some((post, Edges::edge_at(&profile?, -SIDES[1], SIDES, SIDES[1])?))
+        };
+        self.across(thing).into_iter().map(|posts| posts.into_iter().filter_map(off).collect()).collect()
+    }
+
+    /// The places along the edge of a thing, contour by contour, with what is seen across them.
+    fn across(&self, thing: usize) -> Vec<Vec<(Post, Option<Profile>)>> {
+        let Some(thing) = self.wanted.surface.materials.masks.things.get(thing) else { return Vec::new() };
+        let inside = &thing.inside;
+        let of_contour = |posts: Vec<Post>| {
+            let seen = |n: usize| {
+                let is_seen =
+                    self.is_clear(&posts[n], inside) && self.plane.pixels_a_millimetre(posts[n].at) >= FINE;
+                is_seen.then(|| self.calmed(&posts, n, -SIDES[1], SIDES[1])).flatten()
+            };
+            (0..posts.len()).map(|n| (posts[n], seen(n))).collect()
+        };
+        Edges::posts(inside).into_iter().filter(|posts| posts.len() >= 12).map(of_contour).collect()
+    }
+
+    /// How the plug of a thing that is inked lay when the ground came on.
+    pub fn register(&self, thing: usize, field: &Field) -> Option<Register> {
+        let both: Vec<(Post, [f64; 2])> = self
+            .profiles(thing)
+            .into_iter()
+            .filter(|(post, _)| self.is_inked(post))
+            .filter_map(|(post, profile)| Some((post, two_edges(&profile, field.card(post.at))?)))
+            .collect();
+        let of =
+            |which: usize| -> Vec<(Post, f64)> { both.iter().map(|(post, at)| (*post, at[which])).collect() };
+        let (inner, outer) = (of(0), of(1));
+        if both.len() < 16 || !is_all_round(&inner) {
+            return None;
+        }
+        let apart = moved(&outer)? - moved(&inner)?;
+        Some(Register { off: [apart[0], apart[1]], wider: apart[2] })
+    }
+
     fn of_thing(&self, thing: usize, field: &Field, white: White) -> Vec<Flaw> {
         let inside = &self.wanted.surface.materials.masks.things[thing].inside;
         let mut flaws = Vec::new();
-        let (mut rows, mut halos) = (Vec::new(), Vec::new());
-        for posts in Edges::posts(inside) {
-            if posts.len() < 12 {
-                continue;
-            }
-            let mut offs: Vec<Option<f64>> = vec![None; posts.len()];
-            for n in 0..posts.len() {
-                let post = posts[n];
-                if !self.is_clear(&post, inside) || self.plane.pixels_a_millimetre(post.at) < FINE {
-                    continue;
-                }
-                let Some(profile) = self.calmed(&posts, n, -SIDES[1], SIDES[1]) else { continue };
-                if self.is_inked(&post)
-                    && let Some(halo) = halo(&profile, field.card(post.at))
-                {
-                    halos.push((post, halo));
-                }
-                offs[n] = Edges::edge_at(&profile, -SIDES[1], SIDES, SIDES[1]);
+        let (mut rows, mut widths) = (Vec::new(), Vec::new());
+        for contour in self.across(thing) {
+            let (mut posts, mut offs): (Vec<Post>, Vec<Option<f64>>) = Default::default();
+            for (post, profile) in contour {
+                let inked = profile.as_ref().filter(|_| self.is_inked(&post));
+                widths.extend(inked.and_then(|profile| halo(profile, field.card(post.at))));
+                posts.push(post);
+                offs.push(profile.and_then(|profile| Edges::edge_at(&profile, -SIDES[1], SIDES, SIDES[1])));
             }
             rows.push((posts, offs));
         }
+        // A plug that lay beside its shape leaves bare card on one side and a dark rim on the other.
+        let register = self.register(thing, field).filter(|_| white == White::Card);
+        if let Some(Register { off, .. }) =
+            register.filter(|found| found.off[0].hypot(found.off[1]) > OFF_PLACE)
+        {
+            let bounds = inside.bounds().unwrap_or_default();
+            let flaw = Flaw::of(FlawKind::OffPlace, [bounds.0, bounds.1], off[0].hypot(off[1]));
+            return vec![Flaw { thing: Some(thing), by: Some(off), ..flaw }];
+        }
         // A halo makes an edge that is none.
-        let mut widths: Vec<f64> = halos.iter().map(|(_, wide)| *wide).collect();
-        widths.sort_by(f64::total_cmp);
-        if widths.len() >= 12 {
-            let usual = widths[widths.len() / 2];
+        let is_told = widths.len() >= 12;
+        if let Some(usual) = median(widths).filter(|_| is_told) {
             let limit = if white == White::Card { HALO } else { HALO_BY_PLAN };
             if usual > limit {
                 let bounds = inside.bounds().unwrap_or_default();
@@ -358,6 +423,24 @@ fn halo(profile: &Profile, card: [f64; 3]) -> Option<f64> {
     Some(inward + outward)
 }
 
+/// Where the ink inside ends and where the ground's begins, in millimetres outward of the line.
+///
+/// In the logarithm of light both inks add up where they overlap, and both are missing where they do not meet: so what is seen across the
+/// edge, all together, goes with both places, one equation for each colour channel.
+fn two_edges(profile: &Profile, card: [f64; 3]) -> Option<[f64; 2]> {
+    let count = profile.len();
+    let mean = |part: &[Vector3<f64>]| part.iter().sum::<Vector3<f64>>() / part.len().max(1) as f64;
+    let side = ((SIDES[1] - SIDES[0]) / ACROSS) as usize;
+    let (inside, outside) = (mean(&profile[..side]), mean(&profile[count - side..]));
+    let card = Vector3::from(card.map(|c| c.max(4e-3).ln()));
+    let left = (2.0 * mean(profile) - inside - outside) * SIDES[1];
+    let (by_inner, by_outer) = (inside - card, card - outside);
+    let (both, ridge) = (by_inner.dot(&by_outer), (UNSURE / APART).powi(2));
+    let normal = Matrix2::new(by_inner.norm_squared() + ridge, both, both, by_outer.norm_squared() + ridge);
+    let found = normal.cholesky()?.solve(&Vector2::new(by_inner.dot(&left), by_outer.dot(&left)));
+    Some([found[0], found[1]])
+}
+
 /// Whether the places of an edge face all ways, so that they tell where a shape lies.
 fn is_all_round(told: &[(Post, f64)]) -> bool {
     let sum = |f: &dyn Fn([f64; 2]) -> f64| told.iter().map(|(post, _)| f(post.out)).sum::<f64>();
@@ -369,7 +452,7 @@ fn is_all_round(told: &[(Post, f64)]) -> bool {
 }
 
 /// How far a shape was moved, and how much larger it is all round, by how far off its edge is at many places.
-fn moved(told: &[(Post, f64)]) -> Option<Vector3<f64>> {
+pub(super) fn moved(told: &[(Post, f64)]) -> Option<Vector3<f64>> {
     let row = |post: &Post| Vector3::new(post.out[0], post.out[1], 1.0);
     let mut found = Vector3::zeros();
     for round in 0..12 {
@@ -413,17 +496,16 @@ fn bled<'a>(
     }
     let long = move |run: &Vec<usize>| run.len() as f64 * ALONG > BLEED_LONG;
     runs.into_iter().filter(long).map(move |run| {
-        let mut by: Vec<f64> = run
+        let by: Vec<f64> = run
             .iter()
             .filter_map(|n| {
                 let post = &posts[*n];
                 Some(post.out[0] * moved[0] + post.out[1] * moved[1] + moved[2] - offs[*n]?)
             })
             .collect();
-        by.sort_by(f64::total_cmp);
         let places = run.iter().map(|n| posts[*n].at);
         let least = [0, 1].map(|axis| places.clone().map(|at| at[axis]).fold(f64::INFINITY, f64::min));
         let most = [0, 1].map(|axis| places.clone().map(|at| at[axis]).fold(f64::NEG_INFINITY, f64::max));
-        Flaw::of(FlawKind::Bleed, [least, most], by[by.len() * 4 / 5])
+        Flaw::of(FlawKind::Bleed, [least, most], at_share(by, 0.8).unwrap_or_default())
     })
 }

@@ -11,6 +11,8 @@ pub enum FlawKind {
     Line,
     /// A dark band along a join.
     Band,
+    /// A join or field duller than its inks make it, by another that came in.
+    Muddy,
     /// A round patch of more ink, as the first touch of a full brush leaves.
     Touch,
     /// A patch where ink is gone, as a finger leaves.
@@ -21,6 +23,12 @@ pub enum FlawKind {
     Bleed,
     /// A shape that does not lie where it should.
     Slipped,
+    /// A plug that was put back beside its shape, so that bare card shows on one side and both inks lie on the other.
+    OffPlace,
+    /// A shape that should stay bright and has ink on it all over.
+    Dulled,
+    /// A shape that hardly shows against what lies about it.
+    Faint,
     /// What lies on the panel is off its middle, or not square to its edges.
     Askew,
     /// One ink stronger than planned.
@@ -34,11 +42,21 @@ pub enum FlawKind {
 }
 
 impl FlawKind {
+    /// Whether it is of the whole panel, and of no place on it.
+    pub const fn is_of_all(self) -> bool {
+        matches!(self, FlawKind::Strong | FlawKind::Weak | FlawKind::Uneven | FlawKind::Askew)
+    }
+
     /// Whether its size is a width.
     pub const fn is_wide(self) -> bool {
         matches!(
             self,
-            FlawKind::Fleck | FlawKind::Halo | FlawKind::Bleed | FlawKind::Slipped | FlawKind::Askew
+            FlawKind::Fleck
+                | FlawKind::Halo
+                | FlawKind::Bleed
+                | FlawKind::Slipped
+                | FlawKind::OffPlace
+                | FlawKind::Askew
         )
     }
 }

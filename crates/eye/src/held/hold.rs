@@ -2,19 +2,22 @@
 
 use rosy_core::Panel;
 use rosy_core::colour::Illuminant;
+use rosy_core::learn::hand::{Came, Showing};
 
 use super::edges::{Askew, Edges};
 use super::flaw::{Flaw, FlawKind};
-use super::local::Left;
+use super::local::{Left, Unevenness};
 use super::passes::{Zone, zones_of};
 use super::seen::{Seen, White};
-use super::strength::{Strength, strengths};
+use super::strength::{Strength, strengths, together};
+use super::things;
 use super::wanted::Wanted;
 use crate::field::BadLight;
 use crate::outline::{self, NoOutline};
 use crate::phone::Phone;
 use crate::picture::Picture;
 use crate::plane::Plane;
+use crate::rank::median;
 
 /// Why a photo of a panel says nothing.
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
@@ -43,9 +46,10 @@ pub enum HeldError {
 
 /// How far a phone's colours have to be known so that amounts are told by them.
 const KNOWN: f64 = 0.3;
-/// Strengths that differ by more than this from the plan are a fault: as logarithms, and how many times their own spread.
-const OFF: f64 = 0.16;
-const SURE: f64 = 0.85;
+/// Strengths that differ by more than this from the plan are a fault: as logarithms, and how many times their own spread of nine tenths
+/// (two standard deviations: of three inks that came as planned one in some twenty panels has one that seems not to).
+const OFF: f64 = 0.14;
+const SURE: f64 = 1.2;
 
 /// What was found.
 pub struct Held {
@@ -65,6 +69,8 @@ pub struct Held {
     pub zones: Vec<Zone>,
     /// How the design lies on the panel, where tape left a border.
     pub askew: Option<Askew>,
+    /// How uneven it is, where enough of it is seen.
+    pub unevenness: Option<Unevenness>,
     /// How far the photo is from the plan all over (ΔE00, the middle of all places).
     pub off: Option<f64>,
 }
@@ -114,6 +120,59 @@ fn standing(picture: &Picture, wanted: &Wanted, planes: Vec<Plane>) -> Option<Pl
 /// How far a photo has to go with the plan so that it is one of it.
 const ALIKE: f64 = 0.35;
 
+/// A panel found in its photo, beside its plan.
+pub struct Found {
+    /// The plan.
+    pub wanted: Wanted,
+    /// Where the panel lies in the photo, and where its design does.
+    pub plane: Plane,
+    /// See `plane`.
+    pub design: Plane,
+    /// How the design lies on the panel, where tape left a border.
+    pub askew: Option<Askew>,
+    /// What the photo shows at each place of the design.
+    pub seen: Seen,
+}
+
+impl Found {
+    /// Looks for a panel as it is after its first moves.
+    ///
+    /// # Errors
+    /// A [`HeldError`] with what to change.
+    pub fn of(
+        picture: &Picture,
+        panel: &Panel,
+        moves: usize,
+        corners: Option<[[f64; 2]; 4]>,
+        phone: Option<&Phone>,
+    ) -> Result<Found, HeldError> {
+        let wanted = Wanted::of(panel, moves);
+        if wanted.surface.coats.is_empty() && wanted.surface.films.is_empty() {
+            return Err(HeldError::Bare);
+        }
+        if wanted.is_wet_work() {
+            return Err(HeldError::Wet);
+        }
+        let size = [panel.width.mm(), panel.height.mm()];
+        let planes = match corners {
+            // As they were shown, so it stands.
+            Some(corners) => outline::shown(picture, corners, size).map(|plane| vec![plane])?,
+            None => outline::standings(picture, outline::find(picture, size)?, size),
+        };
+        let plane = standing(picture, &wanted, planes).ok_or(HeldError::Another)?;
+        let askew = Edges { picture, plane: &plane, wanted: &wanted }.askew();
+        let design =
+            askew.map_or_else(|| plane.clone(), |askew| plane.moved(askew.by, askew.turn.to_radians(), size));
+        let seen = Seen::of(picture, &design, &wanted, phone)?;
+        Ok(Found { wanted, plane, design, askew, seen })
+    }
+
+    /// The edges of what stands on it.
+    pub fn edges<'a>(&'a self, picture: &'a Picture) -> Edges<'a> {
+        Edges { picture, plane: &self.design, wanted: &self.wanted }
+    }
+}
+
 /// Holds a photo of a panel against the plan after its first moves.
 ///
 /// # Errors
@@ -125,60 +184,76 @@ pub fn hold(
     corners: Option<[[f64; 2]; 4]>,
     phone: Option<&Phone>,
 ) -> Result<Held, HeldError> {
-    let wanted = Wanted::of(panel, moves);
-    if wanted.surface.coats.is_empty() && wanted.surface.films.is_empty() {
-        return Err(HeldError::Bare);
-    }
-    if wanted.is_wet_work() {
-        return Err(HeldError::Wet);
-    }
-    let size = [panel.width.mm(), panel.height.mm()];
-    let planes = match corners {
-        // As they were shown, so it stands.
-        Some(corners) => outline::shown(picture, corners, size).map(|plane| vec![plane])?,
-        None => outline::standings(picture, outline::find(picture, size)?, size),
-    };
-    let plane = standing(picture, &wanted, planes).ok_or(HeldError::Another)?;
-    let edges = Edges { picture, plane: &plane, wanted: &wanted };
-    let askew = edges.askew();
-    let design =
-        askew.map_or_else(|| plane.clone(), |askew| plane.moved(askew.by, askew.turn.to_radians(), size));
-    let edges = Edges { picture, plane: &design, wanted: &wanted };
-    let seen = Seen::of(picture, &design, &wanted, phone)?;
-    let inks = panel.inks.len();
-    let told = strengths(&wanted, &seen);
-    let mut grown = vec![1.0; inks];
-    told.iter().for_each(|strength| grown[strength.ink] = strength.came);
-    let mut flaws = edges.of_things(&seen.field, seen.white);
-    let left = Left::of(&wanted, &seen, &grown, &flaws);
-    if let Some(askew) = askew.filter(Askew::is_fault) {
-        let far = askew.by[0].hypot(askew.by[1]);
-        let flaw = Flaw::of(FlawKind::Askew, [[0.0; 2], size], far);
-        flaws.push(Flaw { by: Some(askew.by), turn: askew.turn, ..flaw });
-    }
-    flaws.extend(left.flaws());
-    let phone_known = phone.is_some_and(|phone| phone.sureness() > KNOWN) && seen.white == White::Card;
-    let (strengths, zones) = if phone_known {
-        flaws.extend(told.iter().filter_map(|strength| off(strength, size)));
-        let zones = zones_of(panel, &wanted, &seen, &left, &told);
-        (told, zones)
-    } else {
-        (Vec::new(), Vec::new())
-    };
-    flaws.sort_by(|one, other| one.kind.cmp(&other.kind).then(other.size.total_cmp(&one.size)));
-    let offs: Option<Vec<f64>> = phone_known.then(|| {
-        let of = |n: usize| {
-            Some(seen.lab[n]?.difference(wanted.places[n].as_ref().filter(|place| place.is_even)?.lab))
+    Found::of(picture, panel, moves, corners, phone).map(|found| Held::of(&found, picture, panel, phone))
+}
+
+impl Held {
+    /// What is not as planned on a panel that was found.
+    pub fn of(found: &Found, picture: &Picture, panel: &Panel, phone: Option<&Phone>) -> Held {
+        let Found { wanted, plane, design, askew, seen } = found;
+        let size = [panel.width.mm(), panel.height.mm()];
+        let told = strengths(wanted, seen);
+        let mut grown = vec![1.0; panel.inks.len()];
+        told.iter().for_each(|strength| grown[strength.ink] = strength.came);
+        let mut flaws = things::of_things(wanted, seen);
+        let is_told = |flaw: &Flaw| flaws.iter().any(|known| known.thing == flaw.thing);
+        let edges = found.edges(picture).of_things(&seen.field, seen.white);
+        // A shape that hardly shows has no edges to speak of.
+        let edges: Vec<Flaw> = edges.into_iter().filter(|flaw| !is_told(flaw)).collect();
+        flaws.extend(edges);
+        let left = Left::of(wanted, seen, &grown, &flaws);
+        if let Some(askew) = askew.filter(Askew::is_fault) {
+            let far = askew.by[0].hypot(askew.by[1]);
+            let flaw = Flaw::of(FlawKind::Askew, [[0.0; 2], size], far);
+            flaws.push(Flaw { by: Some(askew.by), turn: askew.turn, ..flaw });
+        }
+        let (local, unevenness) = left.flaws();
+        flaws.extend(local);
+        let phone_known = phone.is_some_and(|phone| phone.sureness() > KNOWN) && seen.white == White::Card;
+        let (strengths, zones) = if phone_known {
+            flaws.extend(told.iter().filter_map(|strength| off(strength, size)));
+            let zones = zones_of(panel, wanted, seen, &left, &told);
+            (told, zones)
+        } else {
+            (Vec::new(), Vec::new())
         };
-        (0..wanted.grid.len()).filter_map(of).collect()
-    });
-    let off = offs.filter(|offs| !offs.is_empty()).map(|mut offs| {
-        offs.sort_by(f64::total_cmp);
-        offs[offs.len() / 2]
-    });
-    let [w, h] = size;
-    let corners = [[0.0, 0.0], [w, 0.0], [0.0, h], [w, h]].map(|at| plane.pixel(at));
-    Ok(Held { corners, plane: design, white: seen.white, phone_known, strengths, flaws, zones, askew, off })
+        flaws.sort_by(|one, other| one.kind.cmp(&other.kind).then(other.size.total_cmp(&one.size)));
+        let of = |n: usize| {
+            let planned = wanted.places[n].as_ref().filter(|place| place.is_even)?.lab;
+            Some(seen.lab[n]?.difference(planned))
+        };
+        let offs: Vec<f64> = (0..wanted.grid.len()).filter_map(of).collect();
+        let [w, h] = size;
+        let corners = [[0.0, 0.0], [w, 0.0], [0.0, h], [w, h]].map(|at| plane.pixel(at));
+        Held {
+            corners,
+            plane: design.clone(),
+            white: seen.white,
+            phone_known,
+            strengths,
+            flaws,
+            zones,
+            askew: *askew,
+            unevenness,
+            off: median(offs).filter(|_| phone_known),
+        }
+    }
+
+    /// What it shows of the hand that laid it, with what the panel is planned for taken out; nothing of a panel whose moves say what
+    /// came of them.
+    pub fn showing(&self, panel: &Panel) -> Option<Showing> {
+        let planned = panel.hands.of(&panel.tool.name, &panel.paper.name);
+        let strength =
+            together(&self.strengths).map(|came| Came { share: came.share * planned.strength(), ..came });
+        let unevenness = self.unevenness.filter(|_| self.white == White::Card).and_then(|seen| seen.share());
+        (!panel.came_out).then(|| Showing {
+            panel: panel.name.clone(),
+            tool: panel.tool.name.clone(),
+            card: panel.paper.name.clone(),
+            strength,
+            unevenness: unevenness.map(|share| share * planned.unevenness()),
+        })
+    }
 }
 
 fn off(strength: &Strength, size: [f64; 2]) -> Option<Flaw> {
@@ -191,40 +266,11 @@ fn off(strength: &Strength, size: [f64; 2]) -> Option<Flaw> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::held::drawn::{MARGIN, photo};
     use crate::held::flaw::FlawKind;
-
-    const MARGIN: f64 = 10.0;
 
     fn panel() -> Panel {
         serde_json::from_str(include_str!("../../../core/tests/version_1/ebb_down.json")).unwrap()
-    }
-
-    /// The plan itself as a photo, so many pixels to a millimetre, with some places painted over; the right way up or upside down.
-    fn photo(
-        panel: &Panel,
-        fine: f64,
-        painted: impl Fn(f64, f64) -> Option<[f64; 3]>,
-        turned: bool,
-    ) -> Picture {
-        let wanted = Wanted::of(panel, panel.moves.len());
-        let size = [panel.width.mm(), panel.height.mm()];
-        let [wide, high] = size.map(|side| ((side + 2.0 * MARGIN) * fine) as usize);
-        let mut rgb = Vec::with_capacity(3 * wide * high);
-        for n in 0..wide * high {
-            let n = if turned { wide * high - 1 - n } else { n };
-            let [x, y] =
-                [(n % wide) as f64 + 0.5, (n / wide) as f64 + 0.5].map(|along| along / fine - MARGIN);
-            let screen = |lab: rosy_core::colour::Lab| {
-                lab.on_screen(Illuminant::D65).0.0.map(|c| f64::from(c) / 255.0)
-            };
-            let colour =
-                wanted.lab(x, y).filter(|_| x >= 0.0 && y >= 0.0 && x < size[0] && y < size[1]).map(screen);
-            let colour = colour.map_or([0.25, 0.22, 0.2], |colour| {
-                painted(x, y).map_or(colour, |by| std::array::from_fn(|c| colour[c] * by[c]))
-            });
-            rgb.extend(colour.map(|c| (c * 255.0).round() as u8));
-        }
-        Picture::of(wide, high, rgb).unwrap()
     }
 
     fn held(panel: &Panel, picture: &Picture) -> Held {

@@ -4,12 +4,14 @@
 //! all over drops out of that. A line is a step across 3 mm that goes on for some way; a patch differs from all about it.
 
 use nalgebra::{Matrix3, Vector3};
+use rosy_core::blend::limits::NO_CHROMA;
 use rosy_core::colour::Lab;
 
 use super::flaw::{Flaw, FlawKind};
 use super::seen::Seen;
 use super::wanted::{Grid, STEP, Wanted};
 use crate::phone::{axes, between};
+use crate::rank::{at_share, median};
 
 /// A step this large is a line (ΔE00 over 3 mm more than planned), and the share of the planned step that a phone may add to it.
 const LINE: f64 = 4.6;
@@ -31,6 +33,9 @@ const CALM_WIDE: f64 = 4.5;
 const SPECK_MM: f64 = 3.2;
 const PATCH_MM: f64 = 24.0;
 const ROUND: f64 = 2.4;
+/// The share of its colour that a patch has lost where it is mud, and the most that mud measures, in millimetres.
+const DULLER: f64 = 0.22;
+const MUD_MM: f64 = 60.0;
 /// The share of what differs in and beside a patch that does so the same way (chosen).
 const ONE_SIDED: f64 = 0.42;
 /// From how far off, in millimetres, it is told what lies about a patch.
@@ -73,8 +78,8 @@ impl<'a> Left<'a> {
         self.off[n]
     }
 
-    /// What is not as planned within a few millimetres.
-    pub fn flaws(&self) -> Vec<Flaw> {
+    /// What is not as planned within a few millimetres, and how uneven the rest is.
+    pub fn flaws(&self) -> (Vec<Flaw>, Option<Unevenness>) {
         let mut taken = vec![false; self.grid.len()];
         let mut flaws = self.specks(&mut taken);
         let mut lines = self.lines(&taken);
@@ -93,8 +98,9 @@ impl<'a> Left<'a> {
             }
         }
         flaws.extend(lines);
-        flaws.extend(self.uneven(&taken));
-        flaws
+        let unevenness = self.unevenness(&taken);
+        flaws.extend(unevenness.as_ref().and_then(|unevenness| self.too_uneven(unevenness)));
+        (flaws, unevenness)
     }
 
     fn mean(&self, of: &[Option<Lab>], places: impl Iterator<Item = Option<usize>>) -> Option<Lab> {
@@ -142,9 +148,8 @@ impl<'a> Left<'a> {
             if shape.long < LONG || shape.wide > NARROW * shape.long {
                 continue;
             }
-            let mut sizes: Vec<f64> = piece.iter().map(|n| steps[*n]).collect();
-            sizes.sort_by(f64::total_cmp);
-            lines.push(Flaw::of(FlawKind::Line, shape.around, sizes[sizes.len() * 3 / 4]));
+            let sizes: Vec<f64> = piece.iter().map(|n| steps[*n]).collect();
+            lines.extend(at_share(sizes, 0.75).map(|size| Flaw::of(FlawKind::Line, shape.around, size)));
         }
         lines
     }
@@ -152,13 +157,13 @@ impl<'a> Left<'a> {
     /// What half of the inked places keep within.
     fn usual(&self, of: impl Fn(usize) -> f64) -> f64 {
         let inked = |n: &usize| self.wanted.places[*n].as_ref().is_some_and(|place| !place.is_bare);
-        let mut sizes: Vec<f64> = (0..self.grid.len())
+        let sizes: Vec<f64> = (0..self.grid.len())
             .filter(|n| self.off[*n].is_some())
             .filter(inked)
             .map(of)
             .filter(|of| *of > 0.0)
             .collect();
-        if sizes.is_empty() { 0.0 } else { median(&mut sizes) }
+        median(sizes).unwrap_or_default()
     }
 
     /// What a plane through all that lies about a place, some way off, comes to there: what goes on past the place from one side to the
@@ -217,14 +222,14 @@ impl<'a> Left<'a> {
                 continue;
             }
             // It is a speck only where what lies beside it is calm: else it is the tool's grain.
-            let middle = piece[piece.len() / 2];
-            let mut beside: Vec<f64> = self
+            let beside: Vec<f64> = self
                 .grid
-                .about(middle, 5)
+                .about(piece[piece.len() / 2], 5)
                 .filter(|n| !piece.contains(n) && self.off[*n].is_some())
                 .map(|n| stands[n])
                 .collect();
-            if beside.len() < 30 || most < CALM * median(&mut beside).max(0.5) {
+            let is_told = beside.len() >= 30;
+            if !median(beside).is_some_and(|usual| is_told && most >= CALM * usual.max(0.5)) {
                 continue;
             }
             specks.push(Flaw::of(FlawKind::Fleck, Shaped::of(self.grid, &piece).around, across));
@@ -245,9 +250,7 @@ impl<'a> Left<'a> {
         let limit = PATCH.max(CALM_WIDE * self.usual(size));
         let mut patches = Vec::new();
         for piece in pieces(self.grid, |n| size(n) > limit * RIM) {
-            let mut sizes: Vec<f64> = piece.iter().map(|n| size(*n)).collect();
-            sizes.sort_by(f64::total_cmp);
-            let most = sizes[sizes.len() * 4 / 5];
+            let Some(most) = at_share(piece.iter().map(|n| size(*n)).collect(), 0.8) else { continue };
             let shape = Shaped::of(self.grid, &piece);
             if most < limit || piece.len() < 6 {
                 continue;
@@ -258,6 +261,7 @@ impl<'a> Left<'a> {
             let is_round = shape.long < ROUND * shape.wide && shape.long < PATCH_MM;
             let more = self.is_more(&piece);
             let kind = match (is_round, more) {
+                (_, true) if shape.long < MUD_MM && self.is_duller(&piece) => FlawKind::Muddy,
                 (true, true) => FlawKind::Touch,
                 (true, false) => FlawKind::Lifted,
                 (false, true)
@@ -282,6 +286,14 @@ impl<'a> Left<'a> {
             Some(seen.difference(self.card) - planned.difference(self.card) + 0.5 * (planned.l - seen.l))
         };
         piece.iter().filter_map(by).sum::<f64>() > 0.0
+    }
+
+    /// Whether it has lost so much of its colour that another ink came in.
+    fn is_duller(&self, piece: &[usize]) -> bool {
+        let chroma =
+            |of: &[Option<Lab>]| piece.iter().filter_map(|n| of[*n]).map(|lab| lab.oklch()[1]).sum::<f64>();
+        let (planned, seen) = (chroma(&self.planned), chroma(&self.seen));
+        planned > NO_CHROMA * piece.len() as f64 && seen < (1.0 - DULLER) * planned
     }
 
     /// Whether two inks meet there.
@@ -313,13 +325,23 @@ impl<'a> Left<'a> {
         10 * darker > 7 * piece.len()
     }
 
-    fn uneven(&self, taken: &[bool]) -> Option<Flaw> {
+    /// Whether it is more uneven than its tool leaves it.
+    fn too_uneven(&self, unevenness: &Unevenness) -> Option<Flaw> {
+        let size = [self.grid.columns, self.grid.rows].map(|along| along as f64 * STEP);
+        (unevenness.seen > LEAST_UNEVEN && unevenness.seen > UNEVEN * unevenness.expected())
+            .then(|| Flaw::of(FlawKind::Uneven, [[0.0; 2], size], unevenness.seen))
+    }
+
+    /// How uneven it is where nothing is told; nothing where too little of it is seen.
+    fn unevenness(&self, taken: &[bool]) -> Option<Unevenness> {
         let materials = &self.wanted.surface.materials;
         let sigma = materials.unevenness();
-        let (mut squares, mut own, mut count) = (0.0, 0.0, 0.0);
+        let (mut squares, mut steps, mut own, mut count) = (0.0, 0.0, 0.0, 0.0);
         let ones = vec![1.0; materials.inks.len()];
         for n in (0..self.grid.len()).step_by(5).filter(|n| !taken[*n]) {
+            let beside = |across, down| self.grid.by(n, across, down).and_then(|n| self.off[n]);
             let (Some(calm), Some(about)) = (self.off[n], self.about(n, [3.0, 9.0], 2)) else { continue };
+            let (Some(right), Some(below)) = (beside(1, 0), beside(0, 1)) else { continue };
             let Some(place) = &self.wanted.places[n] else { continue };
             if place.passes.iter().sum::<f64>() < 1.0 {
                 continue;
@@ -328,15 +350,33 @@ impl<'a> Left<'a> {
             let of_tool = slopes.iter().zip(&place.passes).filter(|(_, passes)| **passes > 0.05);
             own += of_tool.map(|(slope, passes)| (slope.norm() * sigma / passes.sqrt()).powi(2)).sum::<f64>();
             squares += (calm - about).norm_squared();
+            steps += ((calm - right).norm_squared() + (calm - below).norm_squared()) / 2.0;
             count += 1.0;
         }
-        if count < 60.0 {
-            return None;
-        }
-        let (uneven, own) = ((squares / count).sqrt(), (own / count).sqrt());
-        let size = [self.grid.columns, self.grid.rows].map(|along| along as f64 * STEP);
-        (uneven > LEAST_UNEVEN && uneven > UNEVEN * own.hypot(NOISE))
-            .then(|| Flaw::of(FlawKind::Uneven, [[0.0; 2], size], uneven))
+        // What differs from one place to the next is a phone's noise twice over, and of the grain only what does not go on.
+        let grain = (squares - steps / 2.0).max(0.0) / count / GOES_ON;
+        (count >= 60.0).then(|| Unevenness { seen: grain.sqrt(), of_tool: (own / count).sqrt() })
+    }
+}
+
+/// How uneven a panel is, in ΔE00: as it is seen, and as its tool leaves it on its card.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Unevenness {
+    /// As it is seen, without the phone's own noise.
+    pub seen: f64,
+    /// As it is planned.
+    pub of_tool: f64,
+}
+
+impl Unevenness {
+    /// As it is taken to be seen if it were laid as planned: never less than what a phone's noise leaves open.
+    pub fn expected(&self) -> f64 {
+        self.of_tool.hypot(NOISE)
+    }
+
+    /// As a share of what is planned; nothing where the phone's noise hides it.
+    pub fn share(&self) -> Option<f64> {
+        (self.seen > NOISE / 2.0 && self.of_tool > NOISE).then(|| self.seen / self.of_tool)
     }
 }
 
@@ -358,23 +398,22 @@ fn beside(wanted: &Wanted, edges: &[Flaw]) -> Vec<bool> {
         else {
             continue;
         };
-        let reach = flaw.size + 2.5;
+        // Of a shape that is itself not as planned all of it is told.
+        let is_all = matches!(flaw.kind, FlawKind::Dulled | FlawKind::Faint);
+        let reach = if is_all { 2.5 } else { flaw.size + 2.5 };
         let (outer, inner) = (thing.inside.grown(reach), thing.inside.grown(-reach));
         for (n, beside) in beside.iter_mut().enumerate() {
             let at = grid.at(n);
-            *beside |= outer.has(at) && !inner.has(at);
+            *beside |= outer.has(at) && (is_all || !inner.has(at));
         }
     }
     beside
 }
 
-/// What a phone's own noise adds to one place (ΔE00).
+/// What a phone's own noise leaves open of how uneven a panel is (ΔE00).
 const NOISE: f64 = 0.6;
-
-fn median(values: &mut [f64]) -> f64 {
-    values.sort_by(f64::total_cmp);
-    values[values.len() / 2]
-}
+/// How far a tool's grain at one place goes with that a millimetre on (a correlation; the fine grain of a soft brush).
+const GOES_ON: f64 = 0.78;
 
 /// Pieces of places that lie next to one another, corners counted.
 fn pieces(grid: Grid, is_in: impl Fn(usize) -> bool) -> Vec<Vec<usize>> {

@@ -6,13 +6,18 @@
 //! | [`seen`] | what does the photo show there? |
 //! | [`flaw`] | what is not as planned? |
 //! | [`edges`] | what happened along edges? |
+//! | [`things`] | is what should stay bright bright, and does what should show stand out? |
 //! | [`strength`] | how strong did each ink come, all over? |
 //! | [`local`] | where does it differ within a few millimetres? |
 //! | [`passes`] | how many light passes lie where? |
 //! | [`mend`] | what is to come now, if the rest is planned from there? |
 //! | [`hold`] | all of it together |
+//! | [`drilled`] | how well was a strip laid that was practised on? |
 //! | [`telling`] | how is it told? |
 
+#[cfg(test)]
+mod drawn;
+pub mod drilled;
 pub mod edges;
 pub mod flaw;
 pub mod hold;
@@ -22,4 +27,5 @@ pub mod passes;
 pub mod seen;
 pub mod strength;
 pub mod telling;
+pub mod things;
 pub mod wanted;

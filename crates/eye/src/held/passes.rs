@@ -50,6 +50,8 @@ const DIFFER: [f64; 2] = [0.5, 0.18];
 const OWN: f64 = 0.7;
 /// Light passes from which on an ink is counted in a zone.
 const SOME: f64 = 0.15;
+/// By how much less sure a colour is of which a photo has cut a part off.
+const CUT: f64 = 2.0;
 /// The fewest places by which a zone is read.
 const FEWEST: usize = 10;
 const ROUNDS: usize = 6;
@@ -90,6 +92,8 @@ pub fn zones_of(
                 .filter(|(_, place)| (from..to).contains(*place))
                 .map(|(n, place)| (*n, *place))
                 .collect();
+            let whole: Vec<(usize, f64)> = here.iter().filter(|(n, _)| seen.is_whole(*n)).copied().collect();
+            let (here, cut) = if whole.len() >= FEWEST { (whole, 1.0) } else { (here, CUT) };
             if here.len() < FEWEST {
                 continue;
             }
@@ -101,7 +105,7 @@ pub fn zones_of(
             };
             let offs: Vec<Vector3<f64>> = here.iter().filter_map(|(n, _)| left.off(*n)).collect();
             let off = offs.iter().sum::<Vector3<f64>>() / offs.len() as f64;
-            let unsure = seen.unsure(*n, wanted.grid.at(*n), white).unwrap_or(3.0);
+            let unsure = cut * seen.unsure(*n, wanted.grid.at(*n), white).unwrap_or(3.0);
             if let Some((inks, off)) = solved(wanted, *n, off, unsure, strengths) {
                 read.push(Zone { blend: nth, from, to, at: wanted.grid.at(*n), inks, off });
             }

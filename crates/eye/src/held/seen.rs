@@ -8,6 +8,7 @@ use crate::patch::Patch;
 use crate::phone::{Known, Phone};
 use crate::picture::Picture;
 use crate::plane::Plane;
+use crate::rank::median;
 
 /// By what colours are made true.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -35,9 +36,21 @@ pub struct Seen {
 /// Millimetres between bare places that tell the light, and how many of them have to be bare so that they do.
 const APART: f64 = 5.0;
 const FEWEST: usize = 14;
+/// How far what is bare may differ from the card by its place, in light and in hue (logarithms).
+const LIGHT: f64 = 0.12;
+const TINT: f64 = 0.035;
+/// What a channel shows that is neither crushed nor burnt out, from 0 to 1.
+const WHOLE: std::ops::RangeInclusive<f64> = 0.045..=0.985;
 /// Places of the plan that teach an unknown phone, and by how much a panel differs from its plan (ΔE00).
 const TAUGHT_BY: usize = 120;
 const DIFFERS: f64 = 6.0;
+
+/// Whether a place looks as bare card would there: as light, and of the same hue, but for what one light leaves open.
+fn is_as_bare(bare: &Bare, card: [f64; 3]) -> bool {
+    let logs: [f64; 3] = std::array::from_fn(|c| (bare.rgb[c].max(1e-3) / card[c].max(1e-3)).ln());
+    let light = logs.iter().sum::<f64>() / 3.0;
+    light.abs() < LIGHT && logs.iter().all(|log| (log - light).abs() < TINT)
+}
 
 /// What the camera saw at each place.
 pub fn squared(picture: &Picture, plane: &Plane, grid: Grid) -> Vec<Option<[f64; 3]>> {
@@ -103,13 +116,27 @@ impl Seen {
         let bare = bare(wanted, &rgb);
         let usual = Phone::usual();
         let known = phone.unwrap_or(&usual);
-        let spread = |axis: usize| {
-            let places = bare.iter().map(|bare| bare.at[axis]);
-            places.clone().fold(f64::NEG_INFINITY, f64::max) - places.fold(f64::INFINITY, f64::min)
-        };
         let size = [wanted.grid.columns, wanted.grid.rows].map(|count| count as f64 * STEP);
-        let is_enough = bare.len() >= FEWEST && (0..2).all(|axis| spread(axis) > 0.5 * size[axis]);
-        let (field, by) = if is_enough {
+        let is_enough = |bare: &[Bare]| {
+            let spread = |axis: usize| {
+                let places = bare.iter().map(|bare| bare.at[axis]);
+                places.clone().fold(f64::NEG_INFINITY, f64::max) - places.fold(f64::INFINITY, f64::min)
+            };
+            bare.len() >= FEWEST && (0..2).all(|axis| spread(axis) > 0.5 * size[axis])
+        };
+        // What tape kept white is bare for sure; what was only left out within it may have come out otherwise.
+        let open = &wanted.surface.materials.masks.open;
+        let is_kept = |bare: &Bare| open.as_ref().is_some_and(|open| !open.has(bare.at));
+        let (kept, within): (Vec<Bare>, Vec<Bare>) = bare.into_iter().partition(is_kept);
+        let bare: Vec<Bare> = if is_enough(&kept) {
+            let field = Field::followed(&kept)?;
+            kept.into_iter()
+                .chain(within.into_iter().filter(|bare| is_as_bare(bare, field.card(bare.at))))
+                .collect()
+        } else {
+            kept.into_iter().chain(within).collect()
+        };
+        let (field, by) = if is_enough(&bare) {
             (Field::followed(&bare)?, White::Card)
         } else {
             (Field::followed(&as_planned(wanted, &rgb, known, white))?, White::Plan)
@@ -137,6 +164,11 @@ impl Seen {
             Some(Known { patch, lab: wanted.places[*n].as_ref()?.lab, sure: DIFFERS })
         });
         self.phone.learned(&known.collect::<Vec<_>>(), white).0
+    }
+
+    /// Whether a place shows all of its colour: a channel that a photo has crushed or burnt out tells no amounts.
+    pub fn is_whole(&self, n: usize) -> bool {
+        self.rgb[n].is_some_and(|rgb| rgb.iter().all(|channel| WHOLE.contains(channel)))
     }
 
     /// How far off a colour may be for what is not known of the phone (ΔE00, on the average).
@@ -187,14 +219,8 @@ fn cast(wanted: &Wanted, rgb: &[Option<[f64; 3]>]) -> [f64; 3] {
             Some(std::array::from_fn(|c| seen[c] / screen[c]))
         })
         .collect();
-    if shares.is_empty() {
-        return [1.0; 3];
-    }
-    let middle: [f64; 3] = std::array::from_fn(|c| {
-        let mut of: Vec<f64> = shares.iter().map(|share| share[c]).collect();
-        of.sort_by(f64::total_cmp);
-        of[of.len() / 2]
-    });
-    let grey = crate::picture::light(middle);
-    middle.map(|c| (c / grey).clamp(0.6, 1.6))
+    let usual: [f64; 3] =
+        std::array::from_fn(|c| median(shares.iter().map(|share| share[c]).collect()).unwrap_or(1.0));
+    let grey = crate::picture::light(usual);
+    usual.map(|c| (c / grey).clamp(0.6, 1.6))
 }

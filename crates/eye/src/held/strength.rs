@@ -5,6 +5,7 @@
 
 use nalgebra::{DMatrix, DVector, Vector3};
 use rosy_core::colour::Lab;
+use rosy_core::learn::hand::Came;
 
 use super::seen::Seen;
 use super::wanted::Wanted;
@@ -31,6 +32,8 @@ const ROUNDS: usize = 6;
 const OF_ONE_KIND: f64 = 1.35;
 /// Light passes of an ink that have to lie somewhere so that its strength can be told.
 const SHOWS: f64 = 0.8;
+/// Nine tenths of a bell lie within so many of its standard deviations.
+const NINE_TENTHS: f64 = 1.645;
 
 /// How the colour of a place goes with each ink, in parts of ΔE00, for a logarithm of its amount.
 pub fn slopes(wanted: &Wanted, n: usize, grown: &[f64], at: Lab) -> Vec<Vector3<f64>> {
@@ -49,6 +52,25 @@ pub fn slopes(wanted: &Wanted, n: usize, grown: &[f64], at: Lab) -> Vec<Vector3<
         .collect()
 }
 
+/// How far two inks of a panel differ in what a strong hand does to them (logarithm, standard deviation), and which part of their
+/// doubt they share (chosen).
+const INKS_DIFFER: f64 = 0.06;
+const SHARED: f64 = 0.5;
+
+/// How strong all inks of a panel came together: what its maker's hand did.
+pub fn together(strengths: &[Strength]) -> Option<Came> {
+    let variance = |one: &Strength| (one.within.ln() / NINE_TENTHS).powi(2) + INKS_DIFFER * INKS_DIFFER;
+    let weights: f64 = strengths.iter().map(|one| 1.0 / variance(one)).sum();
+    if strengths.is_empty() {
+        return None;
+    }
+    let log = strengths.iter().map(|one| one.came.ln() / variance(one)).sum::<f64>() / weights;
+    // As one ink whose doubt is the usual one among them, less by the part that is each one's own.
+    let usual = strengths.len() as f64 / weights;
+    let own = (1.0 - SHARED) / strengths.len() as f64;
+    Some(Came { share: log.exp(), within: (NINE_TENTHS * (usual * (SHARED + own)).sqrt()).exp() })
+}
+
 /// The strengths of a panel's inks: those of which enough lies somewhere.
 pub fn strengths(wanted: &Wanted, seen: &Seen) -> Vec<Strength> {
     let inks = wanted.surface.materials.inks.len();
@@ -56,7 +78,7 @@ pub fn strengths(wanted: &Wanted, seen: &Seen) -> Vec<Strength> {
     let grid = wanted.grid;
     let places: Vec<usize> = (0..grid.len())
         .filter(|n| (n % grid.columns) % EVERY == 1 && (n / grid.columns) % EVERY == 1)
-        .filter(|n| wanted.is_even(*n) && seen.lab[*n].is_some())
+        .filter(|n| wanted.is_even(*n) && seen.lab[*n].is_some() && seen.is_whole(*n))
         .filter(|n| wanted.places[*n].as_ref().is_some_and(|place| !place.is_bare))
         .collect();
     let most = |ink: usize| {
@@ -110,7 +132,7 @@ pub fn strengths(wanted: &Wanted, seen: &Seen) -> Vec<Strength> {
             // A phone is off the same way at all places of one colour: as if it were one place.
             let of_phone = doubts[row].0 / doubts[row].1.max(1e-9) / OF_ONE_KIND;
             let spread = (inverse[(row, row)] + of_phone * of_phone).sqrt();
-            Strength { ink: *ink, came: logs[*ink].exp(), within: (1.645 * spread).exp() }
+            Strength { ink: *ink, came: logs[*ink].exp(), within: (NINE_TENTHS * spread).exp() }
         })
         .collect()
 }

@@ -72,6 +72,41 @@ pub fn told(flaw: &Flaw, panel: &Panel, moves: usize, units: Units) -> Told {
             ),
             "Lay one light pass less of each where they meet, or let them meet over more of the card.".to_owned(),
         ),
+        FlawKind::Muddy => (
+            format!("Mud{of}, {at}: it is duller there than these inks make it, as if another had come in."),
+            Some(
+                "It does not come clean again. A light pass of the lighter ink takes a little of it back; what is left goes under a \
+                 greeting or a cut-out."
+                    .into(),
+            ),
+            "Wipe the brush, or take another, before the next ink, and let one dry before the other comes over it.".to_owned(),
+        ),
+        FlawKind::Dulled => {
+            let is_sealed = flaw
+                .thing
+                .and_then(|thing| panel.scene.things.get(thing))
+                .is_some_and(|thing| thing.resist.is_some());
+            let now = if is_sealed {
+                format!("Buff the {thing} with a dry cloth: ink on what is sealed comes off.")
+            } else {
+                format!("Through the frame of the {thing}, dab a little white over it once it is dry.")
+            };
+            let next = if is_sealed {
+                "Buff what is sealed after each ink, before it has dried."
+            } else {
+                "Press its plug down all over, and dab the brush off before it comes near."
+            };
+            (
+                format!("The {thing} should stay bright, and has ink on it all over."),
+                Some(now),
+                next.to_owned(),
+            )
+        }
+        FlawKind::Faint => (
+            format!("The {thing} hardly shows on what lies about it."),
+            Some(format!("With the frame of the {thing} on again, in its place, lay one or two light passes more in it.")),
+            "Plan a darker ink in it, or two or three light passes more, against this ground.".to_owned(),
+        ),
         FlawKind::Touch => (
             format!("A round mark of more ink{of}, {at}, as the first touch of a full brush leaves it."),
             Some(
@@ -114,6 +149,16 @@ pub fn told(flaw: &Flaw, panel: &Panel, moves: usize, units: Units) -> Told {
             format!("The {thing} lies {} of where it is planned.", off(flaw.by.unwrap_or_default(), units)),
             Some(format!("What is still to come round the {thing} goes by where it lies now, not by the plan.")),
             "Mark two of its corners before it is lifted, and hold it down with low-tack spray or tape.".to_owned(),
+        ),
+        FlawKind::OffPlace => (
+            format!(
+                "The plug of the {thing} lay {} of its place: on that side bare card shows, and on the other both inks lie over one another.",
+                off(flaw.by.unwrap_or_default(), units)
+            ),
+            Some(format!(
+                "With the frame of the {thing} off and its plug on, in its place this time, brush what is left on the brush into the bare side."
+            )),
+            "Mark two corners of the frame before it is lifted, and lay the plug by them with low-tack spray beneath it.".to_owned(),
         ),
         FlawKind::Askew => (
             askew(flaw, units),

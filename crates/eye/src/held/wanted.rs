@@ -1,6 +1,7 @@
 //! What should be seen at each place?
 
 use rosy_core::Panel;
+use rosy_core::blend::Blend;
 use rosy_core::colour::Lab;
 use rosy_core::judgement::Sight;
 use rosy_core::surface::{Moment, Surface};
@@ -65,6 +66,8 @@ pub struct Place {
     pub lab: Lab,
     /// Light passes of each ink.
     pub passes: Vec<f64>,
+    /// Whether a mask lies there.
+    pub is_covered: bool,
     /// Whether the card is bare there.
     pub is_bare: bool,
     /// Whether colours can be held against the plan there: no edge is near, no mask lies there, and neither water nor powder.
@@ -79,6 +82,8 @@ pub struct Wanted {
     pub places: Vec<Option<Place>>,
     /// The card it lies on.
     pub surface: Surface,
+    /// The blends of the ground.
+    pub ground: Vec<Blend>,
     sight: Sight,
 }
 
@@ -89,16 +94,16 @@ impl Wanted {
         let surface = panel.after(moves).looked_at(moment);
         let sight = Sight::of(&surface);
         let grid = Grid::over([panel.width.mm(), panel.height.mm()]);
-        let mut covered = vec![false; grid.len()];
         let mut places: Vec<Option<Place>> = (0..grid.len())
             .map(|n| {
                 let [x, y] = grid.at(n);
                 let here = sight.here(x, y)?;
                 let passes = here.passes();
-                let is_bare = passes.iter().sum::<f64>() < BARE && !here.is_wetted() && !here.is_sealed();
-                covered[n] = here.is_covered;
+                let is_blank = passes.iter().sum::<f64>() < BARE && !here.is_wetted() && !here.is_sealed();
+                let is_bare = is_blank && !here.is_covered;
                 let is_even = !here.is_covered && !here.is_wetted() && !here.is_sealed();
-                Some(Place { part: here.area, lab: here.lab(), passes, is_bare, is_even })
+                let is_covered = here.is_covered;
+                Some(Place { part: here.area, lab: here.lab(), passes, is_covered, is_bare, is_even })
             })
             .collect();
         let by_edge: Vec<usize> = (0..grid.len())
@@ -114,12 +119,7 @@ impl Wanted {
                 place.is_even = false;
             }
         }
-        for (place, _) in places.iter_mut().zip(&covered).filter(|(_, covered)| **covered) {
-            if let Some(place) = place {
-                place.is_bare = false;
-            }
-        }
-        Wanted { grid, places, surface, sight }
+        Wanted { grid, places, surface, ground: panel.scene.ground.clone(), sight }
     }
 
     /// The colour of a place if so many times of each ink lay there.

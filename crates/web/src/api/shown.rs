@@ -3,10 +3,11 @@
 use actix_web::{HttpResponse, web};
 use rosy_core::Panel;
 use rosy_core::evening::Sitting;
+use rosy_core::learn::hand::{Showing, Showings};
 use rosy_core::length::Units;
+use rosy_core::practice::{Scored, Scores};
 use rosy_core::record::Made;
 use rosy_eye::ask::inspect::{FlawSeen, InspectAsked, InspectSeen, StrengthSeen, ZoneSeen};
-use rosy_eye::held::flaw::FlawKind;
 use rosy_eye::phone::Phone;
 use rosy_store::{Kept, Store};
 use serde::{Deserialize, Serialize};
@@ -15,6 +16,7 @@ use uuid::Uuid;
 
 use super::swatches::corners_of;
 use crate::apart::Errand;
+use crate::clock::Clock;
 use crate::error::{ApiProblem, Problem};
 use crate::visitor::{Caller, Sending};
 use crate::workroom::Workroom;
@@ -31,74 +33,77 @@ pub struct Told {
     other_phone: bool,
 }
 
-/// `POST /api/panels/{id}/shown`: what a photo of a panel says.
-pub async fn panel(
-    caller: Caller,
-    store: web::Data<Store>,
-    room: web::Data<Workroom>,
-    id: web::Path<Uuid>,
-    told: web::Query<Told>,
-    Sending(photo): Sending,
-) -> Result<HttpResponse, ApiProblem> {
-    let Kept { value: panel, revision, .. } = store.one::<Panel>(caller.visitor.bench.id, *id).await?;
-    let after = told.moves.map_or(String::new(), |moves| format!("&after={moves}"));
-    let plan = format!("/panels/{}/picture.png?dpi={PLAN_DPI}{after}", *id);
-    shown(&caller, &store, &room, (panel, Some(revision)), &told, photo, plan).await
-}
-
-/// `POST /api/evenings/{id}/cards/{card}/shown`: what a photo of a card on the bench says.
-pub async fn card(
-    caller: Caller,
-    store: web::Data<Store>,
-    room: web::Data<Workroom>,
-    path: web::Path<(Uuid, usize)>,
-    told: web::Query<Told>,
-    Sending(photo): Sending,
-) -> Result<HttpResponse, ApiProblem> {
-    let (id, card) = path.into_inner();
-    let sitting = store.one::<Sitting>(caller.visitor.bench.id, id).await?.value;
-    let panel = sitting.cards_now().into_iter().nth(card).ok_or(Problem::Missing("card"))?;
-    let after = told.moves.map_or(String::new(), |moves| format!("&after={moves}"));
-    let plan = format!("/evenings/{id}/cards/{card}.png?dpi={PLAN_DPI}{after}");
-    shown(&caller, &store, &room, (panel, None), &told, photo, plan).await
-}
-
-/// `POST /api/made/{id}/shown`: what a photo of what was made says, held against the plan it was made by.
-pub async fn made(
-    caller: Caller,
-    store: web::Data<Store>,
-    room: web::Data<Workroom>,
-    id: web::Path<Uuid>,
-    told: web::Query<Told>,
-    Sending(photo): Sending,
-) -> Result<HttpResponse, ApiProblem> {
-    let panel = store.one::<Made>(caller.visitor.bench.id, *id).await?.value.panel;
-    let plan = format!("/made/{}/picture.png?dpi={PLAN_DPI}", *id);
-    shown(&caller, &store, &room, (panel, None), &told, photo, plan).await
+/// A panel that is shown.
+struct Shown {
+    panel: Panel,
+    /// What it is kept under, and how often it has been changed, where its plan can still be.
+    plan: Option<(Uuid, i64)>,
+    /// Where the picture of its plan is.
+    picture: String,
 }
 
 /// Pixels to the inch of the plan that is laid over the photo.
 const PLAN_DPI: u32 = 110;
 
-async fn shown(
-    caller: &Caller,
-    store: &Store,
-    room: &Workroom,
-    (panel, revision): (Panel, Option<i64>),
-    told: &Told,
-    photo: web::Bytes,
-    plan: String,
-) -> Result<HttpResponse, ApiProblem> {
+impl Told {
+    /// A picture at an address, as of after the moves that are made.
+    fn picture(&self, at: String) -> String {
+        let after = self.moves.map_or(String::new(), |moves| format!("&after={moves}"));
+        format!("{at}?dpi={PLAN_DPI}{after}")
+    }
+}
+
+/// Who shows a photo, what looking at it takes, what is told beside it, and itself.
+type Looking = (Caller, web::Data<Store>, web::Data<Workroom>, web::Data<Clock>, web::Query<Told>, Sending);
+
+/// `POST /api/panels/{id}/shown`: what a photo of a panel says.
+pub async fn panel(looking: Looking, id: web::Path<Uuid>) -> Result<HttpResponse, ApiProblem> {
+    let (caller, store, .., told, _) = &looking;
+    let Kept { value: panel, revision, .. } = store.one::<Panel>(caller.visitor.bench.id, *id).await?;
+    let picture = told.picture(format!("/panels/{}/picture.png", *id));
+    shown(looking, Shown { panel, plan: Some((*id, revision)), picture }).await
+}
+
+/// `POST /api/evenings/{id}/cards/{card}/shown`: what a photo of a card on the bench says.
+pub async fn card(looking: Looking, path: web::Path<(Uuid, usize)>) -> Result<HttpResponse, ApiProblem> {
+    let (caller, store, .., told, _) = &looking;
+    let (id, card) = path.into_inner();
+    let sitting = store.one::<Sitting>(caller.visitor.bench.id, id).await?.value;
+    let panel = sitting.cards_now().into_iter().nth(card).ok_or(Problem::Missing("card"))?;
+    let picture = told.picture(format!("/evenings/{id}/cards/{card}.png"));
+    shown(looking, Shown { panel, plan: None, picture }).await
+}
+
+/// `POST /api/made/{id}/shown`: what a photo of what was made says, held against the plan it was made by.
+pub async fn made(looking: Looking, id: web::Path<Uuid>) -> Result<HttpResponse, ApiProblem> {
+    let (caller, store, .., told, _) = &looking;
+    let panel = store.one::<Made>(caller.visitor.bench.id, *id).await?.value.panel;
+    let picture = told.picture(format!("/made/{}/picture.png", *id));
+    shown(looking, Shown { panel, plan: None, picture }).await
+}
+
+async fn shown(looking: Looking, Shown { panel, plan, picture }: Shown) -> Result<HttpResponse, ApiProblem> {
+    let (caller, store, room, clock, told, Sending(photo)) = looking;
     let (bench, asker, units) = (caller.visitor.bench.id, caller.visitor.asker(), caller.visitor.units());
     let known = store.only::<Phone>(bench).await?;
     let phone = known.0.filter(|_| !told.other_phone).map(|_| known.1);
     let moves = told.moves.map(|moves| moves.min(panel.moves.len()));
     let corners = corners_of(told.corners.as_deref(), "panel")?;
     let names: Vec<String> = panel.inks.iter().map(|ink| ink.name.to_string()).collect();
+    let drill = panel.practice;
     let asked = InspectAsked { picture: String::new(), panel, moves, corners, phone, units };
     let seen = room.apart(asker, Errand::Shown(Box::new(asked)), photo).await?;
     let seen: InspectSeen = serde_json::from_slice(&seen).map_err(|_| Problem::Broken)?;
-    Ok(HttpResponse::Ok().json(told_of(&seen, &names, (plan, revision), units)))
+    // What it shows of her hand is remembered, whether or not anything else comes of it.
+    if let Some(showing) = seen.showing.clone().filter(Showing::is_one) {
+        store.note::<Showings>(bench, |known| known.clone().with(showing)).await?;
+    }
+    if let (Some(drill), Some((id, _)), Some(weakest)) = (drill, plan, seen.figures.first()) {
+        let (score, weakest) = (weakest.score, weakest.of.clone());
+        let scored = Scored { strip: id.to_string(), drill, at: clock.now(), score, weakest };
+        store.note::<Scores>(bench, |known| known.clone().with(scored)).await?;
+    }
+    Ok(HttpResponse::Ok().json(told_of(&seen, &names, (picture, plan.map(|(_, revision)| revision)), units)))
 }
 
 /// Something that is not as planned, as its page shows it.
@@ -117,13 +122,11 @@ struct Row {
 impl From<&FlawSeen> for Row {
     fn from(flaw: &FlawSeen) -> Row {
         let points: Vec<String> = flaw.around.iter().map(|[x, y]| format!("{x:.1},{y:.1}")).collect();
-        let whole =
-            matches!(flaw.kind, FlawKind::Strong | FlawKind::Weak | FlawKind::Uneven | FlawKind::Askew);
         let number = [0, 1].map(|axis| flaw.around.iter().map(|corner| corner[axis]).sum::<f64>() / 4.0);
         Row {
             points: points.join(" "),
             number,
-            whole,
+            whole: flaw.kind.is_of_all(),
             says: flaw.says.clone(),
             now: flaw.now.clone().unwrap_or_default(),
             next: flaw.next.clone(),
@@ -142,8 +145,9 @@ fn told_of(
     let rows: Vec<Row> = seen.findings.iter().map(Row::from).collect();
     let strengths: Vec<String> = seen.strengths.iter().filter_map(|one| strength(one, names)).collect();
     let zones: Vec<serde_json::Value> = seen.zones.iter().map(|one| zone(one, names, units)).collect();
+    let score = seen.figures.first().map(|weakest| weakest.score);
     json!({
-        "corners": seen.corners, "findings": rows, "says": summary(rows.len()), "left_out": seen.left_out,
+        "score": score, "figures": seen.figures, "corners": seen.corners, "findings": rows, "says": summary(rows.len()), "left_out": seen.left_out,
         "strengths": strengths, "zones": zones, "plan": plan, "remedy": remedy, "revision": revision,
     })
 }

@@ -15,7 +15,9 @@ use rosy_core::card::{Envelope, Format};
 use rosy_core::cut::{Batch, Sheet};
 use rosy_core::evening::Sitting;
 use rosy_core::ink::{Ink, Paper, Tool};
-use rosy_core::learn::Pace;
+use rosy_core::learn::hand::{Showing, Showings};
+use rosy_core::learn::{Hands, Pace};
+use rosy_core::practice::Scores;
 use rosy_core::record::Made;
 use rosy_core::shape::Shape;
 use rosy_core::supply::Shelf;
@@ -374,6 +376,10 @@ fn checked(kind: &str, body: &str) -> Result<(), String> {
         Batch::KIND => of::<Batch>(body).map(drop),
         Made::KIND => well(of::<Made>(body)?.panel.check()),
         Pace::KIND => well(of::<Pace>(body)?.check()),
+        Hands::KIND => well(of::<Hands>(body)?.check()),
+        Showings::KIND if of::<Showings>(body)?.0.iter().all(Showing::is_one) => Ok(()),
+        Showings::KIND => Err("what a panel showed is no figure".into()),
+        Scores::KIND => of::<Scores>(body).map(drop),
         Heated::KIND => of::<Heated>(body).map(drop),
         Phone::KIND => well(of::<Phone>(body)?.check()),
         Shelf::KIND if of::<Shelf>(body)?.is_possible() => Ok(()),

@@ -14,4 +14,5 @@ pub mod faces;
 pub mod frame;
 pub mod pdf;
 pub mod shape;
+pub mod strip;
 pub mod svg;

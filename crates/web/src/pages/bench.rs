@@ -6,6 +6,7 @@ use rosy_core::blend::Way;
 use rosy_core::card::Card;
 use rosy_core::ink::{Finish, Ink, Paper, Tool};
 use rosy_core::judgement::Reading;
+use rosy_core::learn::Hands;
 use rosy_core::length::ParseIn;
 use rosy_core::order::RunSheet;
 use rosy_core::panel::PanelError;
@@ -299,22 +300,37 @@ pub async fn begin(
     units: Units,
 ) -> Result<Panel, Problem> {
     let (width, height) = size.unwrap_or_else(|| usual_sizes(units)[0].0);
-    let (paper, tools, heated, number) = to_hand(store, bench).await?;
+    let Desk { paper, tools, heated, hands, number } = to_hand(store, bench).await?;
     let name = format!("Panel {number}").parse().map_err(|_| Problem::Broken)?;
     let mut panel = Panel::bare(name, width, height, paper, Tool::plain(), number).with_desk(&tools);
     panel.heated = heated;
+    panel.hands = hands;
     panel.card = Some(Card::fitting(&panel.inked(), units));
     panel.check().map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
     Ok(panel)
 }
 
-/// The maker's own card and tools, over what she heats, and the number that the next panel has.
-async fn to_hand(store: &Store, bench: Uuid) -> Result<(Paper, Vec<Tool>, Heated, u32), Problem> {
+/// What a new panel is begun with.
+pub struct Desk {
+    /// The maker's own card and tools.
+    pub paper: Paper,
+    pub tools: Vec<Tool>,
+    /// Over what she heats.
+    pub heated: Heated,
+    /// What her light passes leave.
+    pub hands: Hands,
+    /// The number that the next panel has.
+    pub number: u32,
+}
+
+pub async fn to_hand(store: &Store, bench: Uuid) -> Result<Desk, Problem> {
     let paper = store.all::<Paper>(bench).await?.into_iter().next_back();
     let tools: Vec<Tool> = store.all::<Tool>(bench).await?.into_iter().rev().map(|kept| kept.value).collect();
     let number = store.count::<Panel>(bench).await? as u32 + 1;
     let heated = store.only::<Heated>(bench).await?.1;
-    Ok((paper.map_or_else(|| Paper::plain(Finish::VerySmooth), |kept| kept.value), tools, heated, number))
+    let hands = store.only::<Hands>(bench).await?.1;
+    let paper = paper.map_or_else(|| Paper::plain(Finish::VerySmooth), |kept| kept.value);
+    Ok(Desk { paper, tools, heated, hands, number })
 }
 
 /// Of which shape a piece is cut, and from where it is inked.
@@ -335,10 +351,10 @@ enum PieceFrom {
 pub async fn new_piece(sent: Sent<PieceAsked>, store: web::Data<Store>) -> Result<HttpResponse, PageProblem> {
     let bench = sent.visitor.bench.id;
     let shape = store.one::<Shape>(bench, sent.form.shape).await?.value;
-    let (paper, tools, heated, number) = to_hand(&store, bench).await?;
+    let Desk { paper, tools, heated, hands, number } = to_hand(&store, bench).await?;
     let refused = |error: PanelError| Problem::Refused(sentence(&error.to_string()));
     let piece = Panel::piece(shape, paper, Tool::plain(), number).map_err(refused)?;
-    let mut piece = Panel { heated, ..piece.with_desk(&tools) };
+    let mut piece = Panel { heated, hands, ..piece.with_desk(&tools) };
     if matches!(sent.form.from, PieceFrom::Heart) {
         let reach = piece.width.max(piece.height) / 2;
         let centre = Point { left: piece.width / 2, top: piece.height / 2 };

@@ -184,7 +184,7 @@ fn wanted(
         if cards.len() + count > MOST_CARDS {
             return Err(format!("An evening takes up to {MOST_CARDS} cards: ask for fewer"));
         }
-        let fresh = Panel { done: 0, ..value };
+        let fresh = value.afresh();
         cards.extend(std::iter::repeat_n(fresh, count));
     }
     if cards.is_empty() {

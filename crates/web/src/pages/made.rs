@@ -6,8 +6,9 @@ use chrono::{DateTime, Datelike, Utc};
 use rosy_core::edges::known_size;
 use rosy_core::evening::Sitting;
 use rosy_core::ink::{Ink, Name};
+use rosy_core::learn::hand::{LearnedHand, Showings, hands_of};
 use rosy_core::learn::learned::{By, Learned, learned};
-use rosy_core::learn::{Figure, Pace};
+use rosy_core::learn::{Figure, Hands, Pace};
 use rosy_core::order::{RunSheet, brushes_used};
 use rosy_core::record::Made;
 use rosy_core::{Panel, Units};
@@ -45,6 +46,8 @@ struct MadePage {
     spares: Vec<Spare>,
     /// The maker's own figures.
     times: Vec<Time>,
+    /// What her light passes leave.
+    hands: Vec<HandShown>,
 }
 
 /// A spare card that still lies there.
@@ -84,6 +87,41 @@ struct Time {
     figure: String,
     by: String,
     of: String,
+}
+
+/// What her light passes leave, with a tool on a card.
+struct HandShown {
+    says: String,
+    differs: bool,
+    /// Whether there is anything to plan with.
+    is_told: bool,
+    /// What she plans with now, and whether that is what her panels say.
+    planned: Option<String>,
+    is_newest: bool,
+    /// Panels that counted for little.
+    odd: String,
+    tool: String,
+    card: String,
+}
+
+impl HandShown {
+    fn of(learned: LearnedHand, hands: &Hands) -> HandShown {
+        let planned = hands.has(learned.tool.as_ref(), learned.card.as_ref());
+        let odd: Vec<&str> = learned.odd.iter().map(Name::as_str).collect();
+        let named = |name: &Option<Name>| name.as_ref().map_or(String::new(), ToString::to_string);
+        HandShown {
+            differs: learned.differs,
+            is_told: learned.strength.is_some() || learned.unevenness.is_some(),
+            planned: planned.map(|hand| {
+                format!("planned with {} % strength and {} % unevenness", hand.strength, hand.unevenness)
+            }),
+            is_newest: planned == Some(learned.hand()),
+            odd: rosy_core::say::list(&odd),
+            tool: named(&learned.tool),
+            card: named(&learned.card),
+            says: learned.says,
+        }
+    }
 }
 
 /// What is looked for.
@@ -148,6 +186,8 @@ pub async fn all(
         differs: one.differs,
     };
     let figures = own_figures(&visitor, &store, &room).await?;
+    let planned = store.only::<Hands>(bench).await?.1;
+    let hands = own_hands(&visitor, &store, &room).await?;
     page(&MadePage {
         frame: Frame::of(&visitor),
         find: asked.find.clone(),
@@ -155,6 +195,7 @@ pub async fn all(
         all,
         spares,
         times: figures.into_iter().map(time).collect(),
+        hands: hands.into_iter().map(|learned| HandShown::of(learned, &planned)).collect(),
     })
 }
 
@@ -199,6 +240,59 @@ pub async fn choose_time(
     let label = if take { "plan with my own figure" } else { "plan with the guide's figure" };
     store.put_only(bench, Scope::Bench, label, ((id, before), &after)).await?;
     Ok(see("/made#times-title"))
+}
+
+/// What all panels that were shown say of a maker's hand.
+async fn own_hands(
+    visitor: &Visitor,
+    store: &Store,
+    room: &Workroom,
+) -> Result<Vec<LearnedHand>, PageProblem> {
+    let shown = store.only::<Showings>(visitor.bench.id).await?.1;
+    Ok(room.done(visitor.asker(), move || hands_of(&shown.0)).await?)
+}
+
+/// A hand to be taken over, or left to the guide again.
+#[derive(Deserialize)]
+pub struct ChosenHand {
+    #[serde(default)]
+    tool: String,
+    #[serde(default)]
+    card: String,
+    #[serde(default)]
+    take: bool,
+}
+
+/// `POST /made/hands`: panels that are not begun are planned with her own light pass from now on, or with the guide's again.
+pub async fn choose_hand(
+    sent: Sent<ChosenHand>,
+    store: web::Data<Store>,
+    room: web::Data<Workroom>,
+) -> Result<HttpResponse, PageProblem> {
+    let (visitor, ChosenHand { tool, card, take }) = (sent.visitor, sent.form);
+    let bench = visitor.bench.id;
+    let [tool, card] = [tool, card].map(|name| name.parse::<Name>().ok());
+    let (id, before) = store.only::<Hands>(bench).await?;
+    let after = if take {
+        let learned = own_hands(&visitor, &store, &room).await?;
+        let found = learned.iter().find(|one| one.tool == tool && one.card == card);
+        before.with(found.ok_or(Problem::Missing("hand"))?)
+    } else {
+        before.without(tool.as_ref(), card.as_ref())
+    };
+    let mut changes = match id {
+        Some(id) => vec![Change::replace(id, &before, &after)?],
+        None => vec![Change::add(Uuid::now_v7(), &after)?],
+    };
+    for Kept { id, value: panel, .. } in store.all::<Panel>(bench).await? {
+        let hand = |hands: &Hands| hands.of(&panel.tool.name, &panel.paper.name);
+        if panel.done == 0 && hand(&panel.hands) != hand(&after) {
+            changes.push(Change::replace(id, &panel, &Panel { hands: after.clone(), ..panel.clone() })?);
+        }
+    }
+    let label = if take { "plan with my own hand" } else { "plan with the guide's hand" };
+    store.change(bench, Scope::Bench, label, changes).await?;
+    Ok(see("/made#hands-title"))
 }
 
 #[derive(Template)]

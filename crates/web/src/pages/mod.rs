@@ -14,6 +14,7 @@ pub mod inks;
 pub mod made;
 pub mod meetings;
 pub mod owned;
+pub mod practice;
 pub mod search;
 pub mod shapes;
 pub mod sheet;

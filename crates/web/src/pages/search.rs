@@ -2,13 +2,14 @@
 
 use actix_web::{HttpResponse, web};
 use askama::Template;
-use rosy_core::ask::search::{MOST_LAID, MOST_PASSES};
+use rosy_core::ask::search::{MOST_LACKING, MOST_LAID, MOST_PAIRED, MOST_PASSES};
 use rosy_core::blend::limits::NO_CHROMA;
 use rosy_core::blend::{Verdict, meet};
-use rosy_core::colour::{Illuminant, Lab, Srgb, written};
-use rosy_core::ink::{Ink, Kind, Paper, measured::bright_white};
+use rosy_core::colour::{ColourName, Illuminant, Lab, Srgb, written};
+use rosy_core::ink::{Family, Ink, Kind, Paper, measured::bright_white};
 use rosy_core::moves::light_passes;
-use rosy_core::search::{Costs, Near, Swatch, bridges, nearest_to_each, path};
+use rosy_core::search::lacks::Mix;
+use rosy_core::search::{Costs, Lack, Near, Swatch, bridges, lacking, nearest_to_each, path};
 use rosy_core::{Panel, Units};
 use rosy_store::{Kept, Store};
 use serde::Deserialize;
@@ -18,6 +19,7 @@ use super::bench::begin;
 use super::{Frame, page, see};
 use crate::error::{PageProblem, Problem, sentence};
 use crate::picture::data_url;
+use crate::say::many;
 use crate::visitor::{Sent, Visitor};
 use crate::workroom::Workroom;
 
@@ -40,6 +42,8 @@ pub struct Wanted {
     to: String,
     between: String,
     saw: String,
+    /// Whether it is asked what the drawer lacks.
+    lacks: bool,
 }
 
 #[derive(Template)]
@@ -54,6 +58,7 @@ struct SearchPage {
     seen: Vec<Seen>,
     /// The inks that make them all, for a panel.
     seen_inks: Vec<Uuid>,
+    lacks: Option<Lacks>,
     wrong: Vec<(&'static str, String)>,
 }
 
@@ -119,6 +124,19 @@ struct NearShown {
     says: String,
     how_near: &'static str,
     exactly: String,
+}
+
+/// What the drawer lacks.
+struct Lacks {
+    says: String,
+    colours: Vec<LackShown>,
+}
+
+/// A colour that is lacking.
+struct LackShown {
+    colour: Srgb,
+    named: String,
+    says: Vec<String>,
 }
 
 /// The drawer, ready for reckoning.
@@ -225,17 +243,21 @@ pub async fn show(
         run: None,
         seen: Vec::new(),
         seen_inks: Vec::new(),
+        lacks: None,
         wrong: Vec::new(),
     };
-    if (asks_run || asks_seen) && !inks.is_empty() {
+    let asks_lacks = wanted.lacks;
+    if (asks_run || asks_seen || asks_lacks) && !inks.is_empty() {
         let bare = begin(&store, bench, None, units).await?;
         let work = move || {
             let drawer = Drawer::of(inks, card.as_ref());
             let run = asks_run.then(|| found_run(&drawer, &wanted, &bare, units));
             let seen = asks_seen.then(|| found_seen(&drawer, &wanted.saw));
-            (run, seen)
+            let lacks = asks_lacks.then(|| found_lacks(&drawer));
+            (run, seen, lacks)
         };
-        let (run, seen) = room.done(visitor.asker(), work).await?;
+        let (run, seen, lacks) = room.done(visitor.asker(), work).await?;
+        shown.lacks = lacks;
         match run {
             Some(Ok(run)) => shown.run = Some(run),
             Some(Err(wrong)) => shown.wrong.extend(wrong),
@@ -248,6 +270,80 @@ pub async fn show(
         }
     }
     page(&shown)
+}
+
+/// What a colour is called beside others of its name: how light and how strong it is.
+fn called(lab: Lab) -> String {
+    let [lightness, chroma, _] = lab.oklch();
+    let depth = match lightness {
+        l if l > 0.78 => "light ",
+        l if l < 0.5 => "deep ",
+        _ => "",
+    };
+    let strength = match chroma {
+        c if c > 0.13 => "strong ",
+        c if c < 0.07 => "soft ",
+        _ => "",
+    };
+    rosy_core::say::capital(&format!("{depth}{strength}{}", ColourName::of(lab)))
+}
+
+/// What the drawer lacks; the first so many inks of a larger one are looked at.
+fn found_lacks(drawer: &Drawer) -> Lacks {
+    let owned: Vec<_> = drawer
+        .swatches
+        .iter()
+        .zip(&drawer.inks)
+        .map(|(swatch, kept)| (swatch.clone(), kept.value.kind))
+        .take(MOST_PAIRED)
+        .collect();
+    let lacking = lacking(&owned, &drawer.card, LIGHT, MOST_LACKING);
+    let name = |place: usize| drawer.ink(place).name.as_str();
+    let shown = |lack: &Lack| {
+        let mends = match lack.mends.as_slice() {
+            [] => None,
+            [(one, other), rest @ ..] => {
+                let more = match rest.len() {
+                    0 => String::new(),
+                    more => format!(", and {} more", many(more, "pair")),
+                };
+                Some(format!(
+                    "Lies cleanly between {} and {}{more}, which go to mud now.",
+                    name(*one),
+                    name(*other)
+                ))
+            }
+        };
+        let share = (100.0 * lack.reaches as f64 / lacking.colours as f64).round();
+        let reaches = (lack.reaches > 0).then(|| match share {
+            share if share < 1.0 => "Reaches a few colours that nothing of yours comes near.".to_owned(),
+            share => format!("Reaches {share:.0} % of all colours, which nothing of yours comes near."),
+        });
+        let mix = lack.mix.map(|Mix { of: [one, other], parts: [a, b], difference }| {
+            format!(
+                "Or mix it on the mat: {} of {} to {b} of {} ({}).",
+                many(usize::from(a), "part"),
+                name(one),
+                name(other),
+                how_near(difference)
+            )
+        });
+        let family = format!("Look for it among the {}.", Family::of(lack.lab).words());
+        let says = mends.into_iter().chain(reaches).chain([family]).chain(mix).collect();
+        LackShown { colour: on_screen(lack.lab), named: called(lack.lab), says }
+    };
+    let muddy = match lacking.muddy {
+        0 => "Every pair of your inks meets cleanly, or has an ink of yours to lie between".to_owned(),
+        1 => "One pair of your inks goes to mud with nothing of yours to lie between".to_owned(),
+        count => format!("{count} pairs of your inks go to mud with nothing of yours to lie between"),
+    };
+    let share = 100.0 * lacking.unreached as f64 / lacking.colours as f64;
+    let says = format!("{muddy}, and {share:.0} % of the colours that inks can have lie out of your reach.");
+    let says = match drawer.inks.len() {
+        count if count > MOST_PAIRED => format!("Of the first {MOST_PAIRED} inks by name: {says}"),
+        _ => says,
+    };
+    Lacks { says, colours: lacking.lacks.iter().map(shown).collect() }
 }
 
 type Wrong = Vec<(&'static str, String)>;

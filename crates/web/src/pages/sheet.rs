@@ -30,6 +30,8 @@ struct SheetPage {
     frame: Frame,
     head: PanelHead,
     few_inks: bool,
+    /// Whether it is one to practise on.
+    is_strip: bool,
     /// What there is not enough of for it.
     short: Vec<String>,
     sheet: RunSheet,
@@ -98,6 +100,7 @@ pub async fn show(
         cost: cost(&sheet),
         head: PanelHead::of(id, &panel, "sheet"),
         few_inks: panel.moves.is_empty(),
+        is_strip: panel.practice.is_some(),
         short: supplies::short(&shelf, std::slice::from_ref(&panel)),
         sheet,
         broken: BrokenRow::all(&panel),

@@ -10,6 +10,7 @@ mod covered;
 mod drawer_searched;
 mod evening;
 mod first_panel;
+mod practice;
 mod shapes;
 mod shown;
 mod swatches;

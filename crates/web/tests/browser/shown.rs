@@ -57,6 +57,7 @@ async fn a_panel_is_shown_and_the_rest_is_planned_from_what_lies_there() {
     let id = browser.panel(&desk, "Ebb at six").await;
     let visit = Visit::new(&desk);
     learn_the_phone(&browser, &desk, &visit).await;
+    let other = format!("/panels/{}/panel.json", browser.panel(&desk, "Kites after dark").await);
     let id = framed(&desk, &visit, &id);
     browser.go(&desk, &format!("/panels/{id}/sheet")).await;
     browser.until("steps", "document.querySelectorAll('.step').length > 5").await;
@@ -99,6 +100,34 @@ async fn a_panel_is_shown_and_the_rest_is_planned_from_what_lies_there() {
     browser.click("[data-undo]").await;
     browser.until("as before", &format!("document.querySelectorAll('.step').length === {steps}")).await;
     assert_eq!(moves(&desk.fetch(&file, &visit.cookie)), moves(&panel));
+    // What it showed of her hand is remembered; taken over, what is not begun is planned with it, and undone it is the guide's again.
+    browser.go(&desk, "/made").await;
+    let hand = "#hands";
+    browser.until_says(hand, "A light pass of yours lays").await;
+    let is_planned = || {
+        let panels: Value = serde_json::from_slice(&desk.fetch(&other, &visit.cookie)).expect("a panel");
+        panels.get("hands").is_some()
+    };
+    assert!(!is_planned());
+    browser
+        .find(&format!("{hand} button"))
+        .await
+        .send_keys(&char::from(Key::Enter).to_string())
+        .await
+        .unwrap();
+    browser.until_says(hand, "Now planned with").await;
+    assert!(is_planned());
+    let back = format!(
+        "[...document.querySelectorAll(\"{hand} button\")].find((b) => b.textContent.startsWith('Back')).click()"
+    );
+    browser.run(&back).await;
+    browser
+        .until(
+            "the guide's",
+            &format!("!document.querySelector(\"{hand}\").textContent.includes('Now planned with')"),
+        )
+        .await;
+    assert!(!is_planned());
     browser.close().await;
 }
 
@@ -120,5 +149,33 @@ async fn corners_are_moved_by_keyboard_on_a_phone() {
     browser.find("[data-corner='0']").await.send_keys(&char::from(Key::Right).to_string()).await.unwrap();
     browser.until("it is read again", "document.querySelector('progress').offsetParent === null").await;
     assert_ne!(browser.run(corner).await, before);
+    browser.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_record_is_held_against_its_plan_by_its_own_photo_and_a_card_is_shown_at_the_bench() {
+    let desk = Desk::new(true).await;
+    let browser = Browser::new().await;
+    browser.go(&desk, "/made").await;
+    browser.click(".made-cards a:has(img[src*='photos'])").await;
+    browser.until_says("h1", "Ebb at six").await;
+    let show = "[...document.links].find((a) => a.pathname.endsWith('/shown') && a.offsetParent)";
+    browser.run(&format!("{show}.click()")).await;
+    browser.until_says("h1", "Ebb at six, shown").await;
+    browser.until("findings", "document.querySelectorAll('.finding').length > 1").await;
+    let findings = browser.text("section[aria-label='What is not as planned'] ol").await;
+    assert!(findings.contains("A line") && findings.contains("first touch"), "{findings}");
+    // At the bench, after the step that was done last.
+    browser.go(&desk, "/evenings").await;
+    browser.click(".evenings a").await;
+    browser.until("the evening", "/^.evenings.[0-9a-f-]+$/.test(location.pathname)").await;
+    let path = browser.run("return location.pathname").await.as_str().unwrap().to_owned();
+    browser.go(&desk, &format!("{path}/bench")).await;
+    browser.until("a way to show it", &format!("Boolean({show})")).await;
+    browser.run(&format!("{show}.click()")).await;
+    browser.until_says("h1", ", shown").await;
+    browser.until_says("main", "Bring the photo").await;
+    let file = browser.run("return document.querySelector('select[aria-label]').value").await;
+    assert!(file.as_str().is_some_and(|moves| moves.parse::<usize>().is_ok_and(|moves| moves > 0)), "{file}");
     browser.close().await;
 }
