@@ -1,4 +1,5 @@
-//! A photo of a panel, held against its plan: what is not as planned, each with its place on the photo. Nothing is kept.
+//! A photo of a panel, held against its plan: what is not as planned, each with its place on the photo. The photo is not kept; what it shows
+//! of the hand that laid it is, and the score of a strip to practise on.
 
 use actix_web::{HttpResponse, web};
 use rosy_core::Panel;
@@ -36,8 +37,10 @@ pub struct Told {
 /// A panel that is shown.
 struct Shown {
     panel: Panel,
-    /// What it is kept under, and how often it has been changed, where its plan can still be.
-    plan: Option<(Uuid, i64)>,
+    /// What it is kept under.
+    under: String,
+    /// How often its plan has been changed, where it can still be.
+    revision: Option<i64>,
     /// Where the picture of its plan is.
     picture: String,
 }
@@ -61,7 +64,7 @@ pub async fn panel(looking: Looking, id: web::Path<Uuid>) -> Result<HttpResponse
     let (caller, store, .., told, _) = &looking;
     let Kept { value: panel, revision, .. } = store.one::<Panel>(caller.visitor.bench.id, *id).await?;
     let picture = told.picture(format!("/panels/{}/picture.png", *id));
-    shown(looking, Shown { panel, plan: Some((*id, revision)), picture }).await
+    shown(looking, Shown { panel, under: id.to_string(), revision: Some(revision), picture }).await
 }
 
 /// `POST /api/evenings/{id}/cards/{card}/shown`: what a photo of a card on the bench says.
@@ -71,7 +74,7 @@ pub async fn card(looking: Looking, path: web::Path<(Uuid, usize)>) -> Result<Ht
     let sitting = store.one::<Sitting>(caller.visitor.bench.id, id).await?.value;
     let panel = sitting.cards_now().into_iter().nth(card).ok_or(Problem::Missing("card"))?;
     let picture = told.picture(format!("/evenings/{id}/cards/{card}.png"));
-    shown(looking, Shown { panel, plan: None, picture }).await
+    shown(looking, Shown { panel, under: format!("{id} {card}"), revision: None, picture }).await
 }
 
 /// `POST /api/made/{id}/shown`: what a photo of what was made says, held against the plan it was made by.
@@ -79,11 +82,12 @@ pub async fn made(looking: Looking, id: web::Path<Uuid>) -> Result<HttpResponse,
     let (caller, store, .., told, _) = &looking;
     let panel = store.one::<Made>(caller.visitor.bench.id, *id).await?.value.panel;
     let picture = told.picture(format!("/made/{}/picture.png", *id));
-    shown(looking, Shown { panel, plan: None, picture }).await
+    shown(looking, Shown { panel, under: id.to_string(), revision: None, picture }).await
 }
 
-async fn shown(looking: Looking, Shown { panel, plan, picture }: Shown) -> Result<HttpResponse, ApiProblem> {
+async fn shown(looking: Looking, one: Shown) -> Result<HttpResponse, ApiProblem> {
     let (caller, store, room, clock, told, Sending(photo)) = looking;
+    let Shown { panel, under, revision, picture } = one;
     let (bench, asker, units) = (caller.visitor.bench.id, caller.visitor.asker(), caller.visitor.units());
     let known = store.only::<Phone>(bench).await?;
     let phone = known.0.filter(|_| !told.other_phone).map(|_| known.1);
@@ -98,12 +102,12 @@ async fn shown(looking: Looking, Shown { panel, plan, picture }: Shown) -> Resul
     if let Some(showing) = seen.showing.clone().filter(Showing::is_one) {
         store.note::<Showings>(bench, |known| known.clone().with(showing)).await?;
     }
-    if let (Some(drill), Some((id, _)), Some(weakest)) = (drill, plan, seen.figures.first()) {
+    if let (Some(drill), Some(weakest)) = (drill, seen.figures.first()) {
         let (score, weakest) = (weakest.score, weakest.of.clone());
-        let scored = Scored { strip: id.to_string(), drill, at: clock.now(), score, weakest };
+        let scored = Scored { strip: under, drill, at: clock.now(), score, weakest };
         store.note::<Scores>(bench, |known| known.clone().with(scored)).await?;
     }
-    Ok(HttpResponse::Ok().json(told_of(&seen, &names, (picture, plan.map(|(_, revision)| revision)), units)))
+    Ok(HttpResponse::Ok().json(told_of(&seen, &names, (picture, revision), units)))
 }
 
 /// Something that is not as planned, as its page shows it.
