@@ -72,12 +72,13 @@ fn measures(units: Units) -> ([Length; 2], Length, Length) {
 /// A strip to practise on, in some inks, on a card, with a tool.
 ///
 /// ```
+/// # use rosy_core::moves::Technique;
 /// # use rosy_core::{drill::Drill, ink::{Finish, Paper, Tool}, length::Units, practice::strip};
 /// let ink = serde_json::from_str(r##"{"name":"Wind Sock","kind":"dye","colour":{"srgb":"#cc4466"},"full_veils":7}"##)?;
 /// let ladder = strip(Drill::Ladder, &[ink], Paper::plain(Finish::VerySmooth), Tool::plain(), Units::Inches)?;
 /// // One light pass more in each of five fields: five of them, each over less.
-/// let passes = |panel: &rosy_core::Panel| panel.moves.iter().filter_map(|m| m.laying()).map(|laid| laid.veils.len()).sum::<usize>();
-/// assert_eq!(passes(&ladder), 5);
+/// let laid = ladder.moves.iter().filter_map(|m| m.laying());
+/// assert_eq!(laid.map(|laid| laid.veils.len()).sum::<usize>(), 5);
 /// assert_eq!(ladder.practice, Some(Drill::Ladder));
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
