@@ -33,8 +33,8 @@ pub fn is_large(dpi: f64) -> bool {
 
 /// A mark of all that a panel's pictures are drawn from: the same as long as they are the same, whatever else is changed.
 pub fn drawn_from(panel: &Panel) -> String {
-    let Panel { width, height, outline, paper, tool, inks, scene, moves, seed, .. } = panel;
-    mark(&(width, height, outline, paper, tool, inks, &scene.things, moves, seed))
+    let Panel { width, height, outline, paper, tool, inks, scene, moves, seed, hands, .. } = panel;
+    mark(&(width, height, outline, paper, tool, inks, &scene.things, moves, (seed, hands)))
 }
 
 /// A mark of what something holds: the same for the same.
@@ -80,4 +80,22 @@ pub fn drawn_once(of: String, draw: impl FnOnce() -> String) -> String {
         *bytes -= of.len() + oldest.len();
     }
     drawn
+}
+
+#[cfg(test)]
+mod tests {
+    use rosy_core::learn::hand::{Hand, Hands, OwnHand};
+
+    use super::*;
+
+    #[test]
+    fn a_panel_looks_otherwise_by_another_hand_and_not_by_another_name() {
+        let text = include_str!("../../core/tests/version_1/ebb_down.json");
+        let panel: Panel = serde_json::from_str(text).unwrap();
+        let named = Panel { name: "Ebb at seven".parse().unwrap(), ..panel.clone() };
+        assert_eq!(drawn_from(&named), drawn_from(&panel));
+        let hand = Hand { strength: 125, unevenness: 100 };
+        let hands = Hands(vec![OwnHand { tool: None, card: None, hand }]);
+        assert_ne!(drawn_from(&Panel { hands, ..panel.clone() }), drawn_from(&panel));
+    }
 }

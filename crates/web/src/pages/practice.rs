@@ -5,7 +5,7 @@ use askama::Template;
 use rosy_core::Panel;
 use rosy_core::drill::Drill;
 use rosy_core::ink::{Ink, Tool};
-use rosy_core::practice::{Scored, Scores, WELL, strip, usual_inks};
+use rosy_core::practice::{Scored, Scores, StripError, WELL, strip, usual_inks};
 use rosy_store::{Kept, Store};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -99,14 +99,13 @@ pub async fn show(
     inks.sort_by(|one, other| one.value.name.cmp(&other.value.name));
     let own: Vec<Ink> = inks.iter().map(|kept| kept.value.clone()).collect();
     let (units, Desk { paper, tools, .. }) = (visitor.units(), to_hand(&store, bench).await?);
-    let tool = tools.first().cloned().unwrap_or_else(Tool::plain);
     let work = move || {
         let usual = usual_inks(&own).unwrap_or([0, 1]);
         let chosen: Vec<Ink> = usual.iter().filter_map(|place| own.get(*place).cloned()).collect();
         let picture = |drill: Drill| {
             let inks = chosen.get(..drill.inks())?;
-            let strip = strip(drill, inks, paper.clone(), tool.clone(), units).ok()?;
-            data_url(&strip.surface(), DPI).ok()
+            let strip = strip(drill, inks, paper.clone(), Tool::plain(), units).ok()?;
+            data_url(&strip.with_desk(&tools).surface(), DPI).ok()
         };
         (usual, Drill::ALL.map(|drill| (drill, picture(drill).unwrap_or_default())))
     };
@@ -146,11 +145,13 @@ pub async fn begin(
         inks.push(store.one::<Ink>(bench, second).await?.value);
     }
     let Desk { paper, tools, heated, hands, number } = to_hand(&store, bench).await?;
-    let tool = tools.first().cloned().unwrap_or_else(Tool::plain);
-    let planned = room.done(sent.visitor.asker(), move || strip(drill, &inks, paper, tool, units)).await?;
+    let planned = room.done(sent.visitor.asker(), move || {
+        let panel = strip(drill, &inks, paper, Tool::plain(), units)?;
+        Ok(Panel { seed: number, heated, hands, ..panel.with_desk(&tools) })
+    });
+    let planned: Result<Panel, StripError> = planned.await?;
     let panel = planned.map_err(|error| Problem::Refused(sentence(&error.to_string())))?;
-    let name = panel.name.with_tail(&format!(" {number}"));
-    let panel = Panel { name, seed: number, heated, hands, ..panel.with_desk(&tools) };
+    let panel = Panel { name: panel.name.with_tail(&format!(" {number}")), ..panel };
     let id = store.add_panel(bench, &panel).await?;
     Ok(see(format!("/panels/{id}/sheet")))
 }
