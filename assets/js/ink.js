@@ -4,7 +4,7 @@ import { ask } from "./keeper.js";
 
 const page = document.querySelector("[data-ink]");
 const form = page.querySelector("[data-ink-form]");
-const FIELDS = ["name", "kind", "colour", "one_veil", "full_veils"];
+const FIELDS = ["name", "kind", "colour", "one_veil", "full_veils", "on_ink"];
 const SVG = "http://www.w3.org/2000/svg";
 
 /** A dot of a colour: a picture, as the page takes no styles of its own. */

@@ -42,11 +42,13 @@ export const photo = (ofWhat) => ({
   },
   get corners() {
     if (!this.cornersShown || !this.at) return [];
-    return this.at.map(([x, y], key) => ({
-      key,
-      label: `The ${ofWhat}'s corner ${CORNERS[key]}`,
-      style: { left: `${(100 * (x - this.view[0])) / this.view[2]}%`, top: `${(100 * (y - this.view[1])) / this.view[3]}%` },
-    }));
+    return this.at.map((at, key) => this.grip(key, `The ${ofWhat}'s corner ${CORNERS[key]}`, at, (to) => this.putCorner(key, to)));
+  },
+
+  /** What is taken hold of at a place of the photo, and how it is put elsewhere. */
+  grip(key, label, at, put) {
+    const style = { left: `${(100 * (at[0] - this.view[0])) / this.view[2]}%`, top: `${(100 * (at[1] - this.view[1])) / this.view[3]}%` };
+    return { key, label, at, put, style };
   },
 
   async bring({ target }) {
@@ -55,8 +57,8 @@ export const photo = (ofWhat) => ({
     if (file) await this.put(file);
   },
 
-  /** Puts a photo on the page and has it read. */
-  async put(file) {
+  /** Puts a photo on the page and has it read; one that the program keeps already under its number. */
+  async put(file, kept) {
     if (file.size > MOST) return this.refuse("The photo is larger than 24 MB: make it smaller first. Nothing was sent.");
     let drawn;
     try {
@@ -67,7 +69,7 @@ export const photo = (ofWhat) => ({
     bitmap?.close();
     bitmap = drawn;
     Object.assign(this, { at: null, moved: false, cornersShown: false, size: [bitmap.width, bitmap.height] });
-    this.brought(file);
+    this.brought(file, kept);
     // Held as bytes: a file that is moved or taken away is sent again all the same.
     this.file = new Blob([await file.arrayBuffer()]);
     this.draw();
@@ -128,24 +130,28 @@ export const photo = (ofWhat) => ({
     if (this.cornersShown) focusOn('[data-corner="0"]');
   },
 
-  hold(event, corner) {
+  hold(event, grip) {
     const where = shares(this.$refs.photo);
-    follow(event, (now) => where(now), ({ across, down }, settled) => this.move(corner.key, this.view[0] + across * this.view[2], this.view[1] + down * this.view[3], settled));
+    follow(event, (now) => where(now), ({ across, down }) => this.move(grip, this.view[0] + across * this.view[2], this.view[1] + down * this.view[3]));
   },
 
-  nudge(event, corner) {
+  nudge(event, grip) {
     const by = arrow(event);
     if (!by) return;
     const step = Math.max(...this.size) / (event.shiftKey ? 100 : 500);
-    const [x, y] = this.at[corner.key];
-    this.move(corner.key, x + by[0] * step, y + by[1] * step, true);
+    this.move(grip, grip.at[0] + by[0] * step, grip.at[1] + by[1] * step);
   },
 
-  move(key, x, y, settled) {
+  move(grip, x, y) {
     const within = (value, most) => Math.min(Math.max(value, 0), most);
-    this.at = this.at.map((corner, n) => (n === key ? [within(x, this.size[0]), within(y, this.size[1])] : corner));
+    grip.put([within(x, this.size[0]), within(y, this.size[1])]);
+  },
+
+  /** A corner that has come to rest has the photo read again from where it is. */
+  putCorner(key, to) {
+    this.at = this.at.map((corner, n) => (n === key ? to : corner));
     this.moved = true;
     clearTimeout(this.waits);
-    if (settled) this.waits = setTimeout(() => this.again(), 400);
+    this.waits = setTimeout(() => this.again(), 400);
   },
 });

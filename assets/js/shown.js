@@ -42,6 +42,9 @@ Alpine.data("shown", () => together(photo("panel"), {
   /** How much of the plan lies over the photo, in per cent. */
   over: 0,
 
+  /** Under which number the program keeps the photo, once it does. */
+  kept: null,
+
   init() {
     const { photo: kept } = this.$root.dataset;
     if (kept) this.fetchKept(kept);
@@ -51,7 +54,7 @@ Alpine.data("shown", () => together(photo("panel"), {
   async fetchKept(address) {
     try {
       const sent = await fetch(address);
-      if (sent.ok) await this.put(await sent.blob());
+      if (sent.ok) await this.put(await sent.blob(), address.split("/").at(-1).replace(".jpg", ""));
     } catch {
       this.refuse("The program does not answer: the photo cannot be fetched. Reload this page once it does.");
     }
@@ -107,8 +110,8 @@ Alpine.data("shown", () => together(photo("panel"), {
   planSize: { width: 100, height: 100 },
   boxed: [1, 1],
 
-  brought() {
-    Object.assign(this, { findings: [], figures: [], score: null, strengths: [], zones: [], says: "", leftOut: "", answered: false, remedy: null, over: 0 });
+  brought(_, kept = null) {
+    Object.assign(this, { kept, findings: [], figures: [], score: null, strengths: [], zones: [], says: "", leftOut: "", answered: false, remedy: null, over: 0 });
   },
 
   /** Has the photo read, as it lies there now. */
@@ -119,10 +122,12 @@ Alpine.data("shown", () => together(photo("panel"), {
     if (moves) told.set("moves", moves);
     if (this.$refs.other?.checked) told.set("other_phone", "true");
     if (this.moved) told.set("corners", this.cornersTold());
+    if (this.kept) told.set("photo", this.kept);
     const seen = await this.asked(() => ask("POST", `${this.$root.dataset.look}?${told}`, this.file));
     if (!seen) return;
     const findings = seen.findings.map((finding, n) => ({ ...finding, nth: n + 1, key: `${n} ${finding.says}` }));
     Object.assign(this, { findings, figures: seen.figures ?? [], score: seen.score ?? null, strengths: seen.strengths, zones: seen.zones, says: seen.says, leftOut: seen.left_out ?? "", answered: true });
+    this.kept = seen.photo ?? this.kept;
     Object.assign(this, { plan: seen.plan, remedy: seen.remedy ?? null, revision: seen.revision, sentAs: null });
     this.draw();
   },

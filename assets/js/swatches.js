@@ -2,6 +2,7 @@
 
 import Alpine from "@alpinejs/csp";
 import { ask } from "./keeper.js";
+import { marks } from "./marks.js";
 import { photo, together } from "./photo.js";
 
 const SVG = "http://www.w3.org/2000/svg";
@@ -21,10 +22,12 @@ function notesOf(file) {
   };
 }
 
-Alpine.data("swatches", () => together(photo("frame"), {
+Alpine.data("swatches", () => together(photo("frame"), marks(), {
   says: "",
   better: "",
   rows: [],
+  /** What was read where one ink lies over another. */
+  overs: [],
   phone: null,
   /** What was written beside this photo. */
   notes: notesOf(null),
@@ -34,6 +37,9 @@ Alpine.data("swatches", () => together(photo("frame"), {
   },
   get hasRows() {
     return this.rows.length > 0;
+  },
+  get hasOvers() {
+    return this.overs.length > 0;
   },
   get chosen() {
     return this.rows.filter((row) => row.take && row.ink);
@@ -47,22 +53,25 @@ Alpine.data("swatches", () => together(photo("frame"), {
   },
 
   brought(file) {
-    Object.assign(this, { rows: [], says: "", better: "" });
+    Object.assign(this, { rows: [], overs: [], says: "", better: "" });
     this.notes = notesOf(file);
+    this.marksOf(file);
   },
 
   /** Has the photo read, as it lies there now. */
   async again() {
-    if (!this.file) return;
+    if (!this.file || (this.byHand && this.cannotRead)) return;
     const told = new URLSearchParams();
     if (this.$refs.card?.value) told.set("card", this.$refs.card.value);
     if (this.$refs.other?.checked) told.set("other_phone", "true");
-    if (this.moved) told.set("corners", this.cornersTold());
+    if (this.moved && !this.byHand) told.set("corners", this.cornersTold());
+    this.tellMarks(told);
     const named = this.notes.all().filter(({ name }) => name).map(({ place, name }) => ({ place, name }));
-    if (named.length) told.set("inks", JSON.stringify(named));
+    if (named.length && !this.byHand) told.set("inks", JSON.stringify(named));
     const seen = await this.asked(() => ask("POST", `/api/swatches/look?${told}`, this.file));
     if (!seen) return;
-    this.rows = seen.rows.map((row) => this.row(row, this.notes.of(row.place)));
+    this.rows = seen.rows.map((row) => this.row(row, this.byHand ? undefined : this.notes.of(row.place)));
+    this.overs = seen.over.map((one, key) => ({ key, ...one, tone: one.mark.refused ? "text-dusky font-semibold" : "text-soft" }));
     Object.assign(this, { says: seen.says, better: seen.better ?? "", phone: seen.phone });
     this.draw();
   },
@@ -84,8 +93,9 @@ Alpine.data("swatches", () => together(photo("frame"), {
   /** Outlines what was read, and crosses what was not; the strips beside. */
   draw() {
     this.paint();
-    const marks = this.rows.flatMap((row) => row.marks.map((mark) => this.mark(row, mark)));
-    this.$refs.marks.replaceChildren(...marks);
+    const patches = this.rows.flatMap((row) => row.marks.map((mark) => this.outlined(mark, row.name, row.place)));
+    const over = this.overs.map(({ mark }) => this.outlined(mark));
+    this.$refs.marks.replaceChildren(...patches, ...over, ...this.rings.map((ring) => this.circle(ring)));
     this.$nextTick(() => {
       for (const row of this.rows) {
         const put = (where, svg) => {
@@ -98,12 +108,19 @@ Alpine.data("swatches", () => together(photo("frame"), {
     });
   },
 
-  mark(row, mark) {
+  outlined(mark, name, place) {
     const shape = document.createElementNS(SVG, "polygon");
     shape.setAttribute("points", mark.points);
     shape.setAttribute("class", mark.refused ? "patch refused" : "patch");
-    shape.dataset.place = row.place;
-    shape.append(Object.assign(document.createElementNS(SVG, "title"), { textContent: `${row.name}: ${mark.says}` }));
+    if (place) shape.dataset.place = place;
+    shape.append(Object.assign(document.createElementNS(SVG, "title"), { textContent: name ? `${name}: ${mark.says}` : mark.says }));
+    return shape;
+  },
+
+  /** How much of the photo is looked at about a place that was shown. */
+  circle({ at }) {
+    const shape = document.createElementNS(SVG, "circle");
+    for (const [name, value] of Object.entries({ cx: at[0], cy: at[1], r: this.reach })) shape.setAttribute(name, value);
     return shape;
   },
 
@@ -130,6 +147,7 @@ Alpine.data("swatches", () => together(photo("frame"), {
     try {
       await ask("POST", "/api/swatches", { inks, phone: this.phone });
       this.notes.forget();
+      this.forgetMarks();
       location.assign("/drawer");
     } catch (error) {
       this.refuse(error.isUnreachable ? "The program does not answer: it is not known whether they were kept. All of it is still here: take it again, nothing is kept twice." : error.message);

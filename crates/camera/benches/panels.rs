@@ -1,8 +1,11 @@
 //! How well is a panel held against its plan: are its corners found, what went wrong named, and nothing that did not?
 //!
-//! Run with `./rosy bench`; `PHOTOS=500` sets how many photos of each sort.
+//! Run with `./rosy bench`; `PHOTOS=500` sets how many photos of each sort, and in a folder named by `KEPT` photos are kept from one
+//! run to the next: taking them is most of the work, and the same eye is tried on the same ones. With `TELL` what was missed or is untrue
+//! is told, panel by panel.
 
 use std::collections::BTreeMap;
+use std::path::Path;
 use std::time::Instant;
 
 use rayon::prelude::*;
@@ -11,6 +14,7 @@ use rosy_camera::light::Light;
 use rosy_camera::panel::{Fault, Hands, Kind, LaidPanel, lay};
 use rosy_camera::phone::Phone as Taker;
 use rosy_camera::plan::{self, Wanted};
+use rosy_camera::scene::Scene;
 use rosy_camera::shot::{Photo, Shot, photograph};
 use rosy_core::Panel;
 use rosy_core::colour::{Illuminant, Spectrum};
@@ -75,15 +79,29 @@ fn known(taker: &Taker, chance: &mut Chance) -> Phone {
     Phone::usual().learned(&patches, BRIGHT_WHITE).0
 }
 
+/// A photo of a scene: the one that is kept, if there is one.
+fn taken(named: &str, scene: &Scene, taker: &Taker, shot: &Shot, chance: &mut Chance) -> Photo {
+    let kept = std::env::var_os("KEPT").map(|folder| Path::new(&folder).join(format!("{named}.jpg")));
+    if let Some(jpeg) = kept.as_ref().and_then(|file| std::fs::read(file).ok()) {
+        return Photo::taken_before(jpeg, scene, shot);
+    }
+    let photo = photograph(scene, taker, shot, chance);
+    if let Some(file) = kept {
+        std::fs::write(file, &photo.jpeg).expect("a folder to keep photos in");
+    }
+    photo
+}
+
 fn tried(sort: &Sort, seed: u64, phone_known: bool) -> Tried {
     let mut chance = Chance::of(seed);
-    let panel = plan::any(sort.wanted, &mut chance);
+    let named = format!("{}-{seed}", sort.name);
+    let panel = Panel { name: named.parse().expect("a name"), ..plan::any(sort.wanted, &mut chance) };
     let hands = Hands { strength: sort.strength, faults: sort.faults.to_vec(), desk: None };
     let laid = lay(&panel, panel.moves.len(), &hands, &mut chance.part());
     let taker = Taker::any(&mut chance);
     let phone = known(&taker, &mut chance.part());
     let shot = Shot::any([1500, 2000], &mut chance);
-    let photo = photograph(&laid.scene, &taker, &shot, &mut chance.part());
+    let photo = taken(&named, &laid.scene, &taker, &shot, &mut chance.part());
     let picture = picture(&photo);
     let begun = Instant::now();
     let held = hold(&picture, &panel, panel.moves.len(), None, phone_known.then_some(&phone));
@@ -202,6 +220,9 @@ fn main() {
                     widths.push(flaw.size - fault.size);
                 }
             }
+            if std::env::var_os("TELL").is_some() {
+                tell(tried, held);
+            }
             let untrue: Vec<_> = held
                 .flaws
                 .iter()
@@ -276,6 +297,30 @@ fn main() {
     }
     if only.as_ref().is_none_or(|only| only == "strips") {
         strips(photos);
+    }
+}
+
+/// What went wrong on a panel and was not told, and what was told and did not; each ink that did not come as it was told.
+fn tell(tried: &Tried, held: &Held) {
+    let name = &tried.panel.name;
+    for fault in &tried.laid.faults {
+        if !held.flaws.iter().any(|flaw| is_there(fault, flaw)) {
+            eprintln!("{name}: not told: {fault:?}");
+        }
+    }
+    for flaw in held.flaws.iter().filter(|flaw| !tried.laid.faults.iter().any(|fault| is_there(fault, flaw)))
+    {
+        eprintln!("{name}: untrue: {flaw:?}");
+    }
+    for one in &held.strengths {
+        let truth = tried.laid.strengths[one.ink];
+        if (one.came / truth).ln().abs() > one.within.ln() {
+            let lab = tried.panel.inks[one.ink].lab();
+            eprintln!(
+                "{name}: ink {} came {:.2} of {truth:.2}, within {:.2}, {lab:?}",
+                one.ink, one.came, one.within
+            );
+        }
     }
 }
 

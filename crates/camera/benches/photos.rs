@@ -127,7 +127,7 @@ fn known(sort: Sort, seed: u64, laid: &Laid, photo: &Photo) -> Beside<'static> {
         columns: *columns,
         colours: colours.clone(),
     });
-    Beside { card: BRIGHT_WHITE, phone: Phone::usual(), inks, chart, by_letters: &|_| None }
+    Beside { card: BRIGHT_WHITE, phone: Phone::usual(), inks, chart, by_letters: &|_| None, over: Vec::new() }
 }
 
 fn truth(laid: &Laid, place: usize, part: Part) -> Option<Lab> {

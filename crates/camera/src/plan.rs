@@ -42,6 +42,7 @@ fn measured(ink: &MadeInk, called: &str) -> Ink {
         colour: swatch(1.0),
         one_veil: Some(swatch(1.0 / ink.veils)),
         full_veils: ink.veils as u8,
+        on_ink: None,
     }
 }
 

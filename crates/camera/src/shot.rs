@@ -111,6 +111,11 @@ pub struct Photo {
 }
 
 impl Photo {
+    /// A photo of a scene that was taken before, from its file.
+    pub fn taken_before(jpeg: Vec<u8>, scene: &Scene, shot: &Shot) -> Photo {
+        Photo { jpeg, to_pixels: seen_from(shot, scene), size: shot.size, bend: shot.bend }
+    }
+
     /// Where in the photo a place of the page is seen: from the left upper corner, in pixels.
     pub fn pixel(&self, x: f64, y: f64) -> [f64; 2] {
         let at = self.to_pixels * Vector3::new(x, y, 1.0);

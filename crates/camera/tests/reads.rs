@@ -57,6 +57,7 @@ fn beside(laid: &Laid) -> Beside<'static> {
         inks: kinds.collect(),
         chart: None,
         by_letters: &|_| None,
+        over: Vec::new(),
     }
 }
 

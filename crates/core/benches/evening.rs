@@ -20,6 +20,7 @@ fn ink(n: usize) -> Ink {
         colour: Colour::Lab([40.0 + 6.0 * (n % 6) as f64, 42.0 * hue.cos(), 42.0 * hue.sin()].into()),
         one_veil: None,
         full_veils: 6,
+        on_ink: None,
     }
 }
 

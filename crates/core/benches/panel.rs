@@ -33,6 +33,7 @@ fn panel(kinds: [Kind; 3]) -> Panel {
         colour: Colour::Lab(lab.into()),
         one_veil: None,
         full_veils: 7,
+        on_ink: None,
     });
     let paper = Paper::plain(Finish::VerySmooth);
     let tool = Tool::one("Dome".parse().expect("a name"), ToolKind::Brush);

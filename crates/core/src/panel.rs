@@ -424,6 +424,7 @@ pub(crate) fn sample() -> Panel {
         colour: Colour::Lab([l, 40.0, 10.0].into()),
         one_veil: None,
         full_veils: 7,
+        on_ink: None,
     };
     let paper = Paper::plain(Finish::VerySmooth);
     let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);

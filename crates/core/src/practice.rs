@@ -288,6 +288,7 @@ mod tests {
             colour: Colour::Lab(lab.into()),
             one_veil: None,
             full_veils: 7,
+            on_ink: None,
         }
     }
 

@@ -55,6 +55,58 @@ impl From<Finished> for Made {
     }
 }
 
+/// The photo by which a panel was shown last, before it was done.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ShownBy {
+    /// What was shown: a panel, or a card of an evening, by what it is kept under.
+    pub what: String,
+    /// Under which number the photo is kept.
+    pub photo: String,
+    /// How many of its moves were made.
+    pub moves: usize,
+}
+
+/// Photos that are remembered of panels that are not done.
+const MOST_SHOWN: usize = 200;
+
+/// The photos by which panels were shown, the latest last.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(transparent)]
+pub struct Photos(pub Vec<ShownBy>);
+
+impl Photos {
+    /// The same with one more, which takes the place of what there was of the same panel; and the numbers of photos that nothing speaks
+    /// of any more.
+    ///
+    /// ```
+    /// # use rosy_core::record::{Photos, ShownBy};
+    /// let shown = |what: &str, photo: &str| ShownBy { what: what.into(), photo: photo.into(), moves: 3 };
+    /// let (photos, dropped) = Photos::default().with(shown("ebb", "1"));
+    /// assert!(dropped.is_empty());
+    /// let (photos, dropped) = photos.with(shown("ebb", "2"));
+    /// assert_eq!((photos.of("ebb").unwrap().photo.as_str(), dropped), ("2", vec!["1".to_owned()]));
+    /// // The same photo, read as of another step, is still spoken of.
+    /// assert!(photos.with(ShownBy { moves: 4, ..shown("ebb", "2") }).1.is_empty());
+    /// ```
+    #[must_use]
+    pub fn with(mut self, shown: ShownBy) -> (Photos, Vec<String>) {
+        let before: Vec<String> = self.0.iter().map(|known| known.photo.clone()).collect();
+        self.0.retain(|known| known.what != shown.what);
+        self.0.push(shown);
+        let over = self.0.len().saturating_sub(MOST_SHOWN);
+        self.0.drain(..over);
+        let is_gone = |photo: &String| self.0.iter().all(|known| known.photo != *photo);
+        let gone = before.into_iter().filter(is_gone).collect();
+        (self, gone)
+    }
+
+    /// That of one panel.
+    pub fn of(&self, what: &str) -> Option<&ShownBy> {
+        self.0.iter().find(|shown| shown.what == what)
+    }
+}
+
 /// Why a record cannot be kept, and what to change.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum MadeError {

@@ -245,6 +245,7 @@ mod tests {
             colour: Colour::Lab(lab.into()),
             one_veil: None,
             full_veils: 7,
+            on_ink: None,
         };
         let paper = Paper::plain(Finish::Watercolour);
         let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);

@@ -335,7 +335,14 @@ mod tests {
 
     fn ink(name: String, lab: [f64; 3]) -> Ink {
         let colour = Colour::Lab(lab.into());
-        Ink { name: name.parse().unwrap(), kind: Kind::Dye, colour, one_veil: None, full_veils: 7 }
+        Ink {
+            name: name.parse().unwrap(),
+            kind: Kind::Dye,
+            colour,
+            one_veil: None,
+            full_veils: 7,
+            on_ink: None,
+        }
     }
 
     /// A drawer with some inks near each of three colours.

@@ -14,7 +14,9 @@
 //! | [`patch`] | what does one patch show, and can it be read? |
 //! | [`phone`] | what does this phone do to colours? |
 //! | [`strip`] | what ink is it, by its four patches? |
+//! | [`over`] | how much of an ink is taken on another? |
 //! | [`swatch`] | what does a photo of swatches say, from the pixels to the inks? |
+//! | [`telling`] | how is that told? |
 //! | [`outline`] | where does a panel lie? |
 //! | [`held`] | what of a panel is not as planned? |
 //! | [`ask`] | what can be asked from outside? |
@@ -28,6 +30,7 @@ pub mod find;
 pub mod frame;
 pub mod held;
 pub mod outline;
+pub mod over;
 pub mod patch;
 pub mod phone;
 pub mod picture;
@@ -35,3 +38,4 @@ pub mod plane;
 pub mod rank;
 pub mod strip;
 pub mod swatch;
+pub mod telling;

@@ -37,7 +37,7 @@ use crate::patch::Patch;
 use crate::picture::light;
 
 /// Figures of a phone: ten of its look, and 18 of its root-polynomial.
-const FIGURES: usize = LOOK + 18;
+pub(crate) const FIGURES: usize = LOOK + 18;
 /// Of its look: ln of its saturation, how that goes with the hue (sine and cosine); by how much it turns hues (radians: all, sine,
 /// cosine); three of its curve; stray light.
 const LOOK: usize = 10;
@@ -88,6 +88,8 @@ const USUAL: [f64; LOOK] = [0.157, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.25, 0.0, 0.00
 /// How far phones differ in these (standard deviations), and in a term of the root-polynomial (chosen).
 const DIFFER: [f64; LOOK] = [0.10, 0.03, 0.03, 0.03, 0.04, 0.04, 0.12, 0.13, 0.15, 0.004];
 const DIFFER_IN_A_TERM: f64 = 0.05;
+/// How far a term of it differs from one light to another, in how far phones differ in it (chosen).
+const OTHER_LIGHT: f64 = 0.2;
 /// What no root-polynomial explains: inks of one look to the eye that differ to the phone (ΔE00 on one axis; chosen, and then
 /// found anew from what is known), and how many patches' worth that belief is.
 const LEFT: f64 = 1.0;
@@ -168,6 +170,16 @@ impl Phone {
         let mut figures = self.moved.iter().chain(self.spread.iter());
         let could_be = figures.all(|figure| figure.abs() < 12.0) && (0.0..20.0).contains(&self.left);
         could_be.then_some(()).ok_or(NoPhone)
+    }
+
+    /// The same phone met again in a light that it was not known by: its curve and its colours are as they were, and what its sensors tell
+    /// apart goes with the light.
+    #[must_use]
+    pub fn in_another_light(&self) -> Phone {
+        let mut doubt = self.spread * self.spread.transpose();
+        (LOOK..FIGURES).for_each(|n| doubt[(n, n)] += OTHER_LIGHT * OTHER_LIGHT);
+        let spread = doubt.cholesky().map_or(self.spread, |root| root.l());
+        Phone { spread, ..self.clone() }
     }
 
     /// How sure its colours are against a phone nothing is known of: 0 is no surer, 1 would be without any doubt.
@@ -286,12 +298,21 @@ impl Phone {
         read
     }
 
+    /// How what is told of a patch goes with each thing that is not known of the phone, by as much as that may be off (a standard
+    /// deviation): parts of ΔE00.
+    pub(crate) fn doubts(&self, patch: &Patch, card: Lab, axes: &Matrix3<f64>) -> SMatrix<f64, 3, FIGURES> {
+        slope(&self.moved, patch, card, axes) * self.spread
+    }
+
+    /// What no figure of the phone explains of a colour (ΔE00 on one axis, a standard deviation).
+    pub(crate) fn left_of(&self, lab: Lab) -> f64 {
+        self.left * (LEFT_OF_GREY + lab.a.hypot(lab.b) / LEFT_PER_CHROMA)
+    }
+
     fn read_as(&self, patch: &Patch, shares: [f64; 3], card: Lab) -> Read {
         let lab = Phone::colour(&self.moved, shares, card);
-        let slope = slope(&self.moved, patch, card, &axes(lab)) * self.spread;
-        let chroma = lab.a.hypot(lab.b);
-        let left = self.left * (LEFT_OF_GREY + chroma / LEFT_PER_CHROMA);
-        let mut doubt = slope * slope.transpose() + Matrix3::identity() * left.powi(2);
+        let slope = self.doubts(patch, card, &axes(lab));
+        let mut doubt = slope * slope.transpose() + Matrix3::identity() * self.left_of(lab).powi(2);
         // A channel at its end may have been anywhere beyond it: more colour than the photo can show.
         for c in (0..3).filter(|c| patch.rgb[*c] < AT_ITS_END) {
             let mut beyond = shares;

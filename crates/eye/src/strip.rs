@@ -27,6 +27,9 @@ pub struct InkRead {
     pub full_veils: u8,
     /// By how much that may be off, nine times in ten, as a share.
     pub veils_within: f64,
+    /// How much of it other ink takes, in hundredths of what bare card takes, where patches of one ink over another tell it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub on_ink: Option<u8>,
 }
 
 /// How deep a film is: the mean of what it takes away within the card, over all bands as the eye's three curves weigh them.
@@ -79,6 +82,7 @@ pub fn ink(patches: &[(Part, Lab)], card: &Spectrum, kind: Kind) -> Option<InkRe
         one_veil,
         full_veils: veils as u8,
         veils_within: (1.645 * spread.hypot(0.06)).min(1.0),
+        on_ink: None,
     })
 }
 

@@ -1,7 +1,7 @@
 //! What does a photo of swatches say, from the pixels to the inks?
 
-use rosy_core::colour::{Illuminant, Lab, Spectrum};
-use rosy_core::ink::Kind;
+use rosy_core::colour::{Colour, Illuminant, Lab, Spectrum};
+use rosy_core::ink::{Ink, Kind};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -71,6 +71,19 @@ pub struct Beside<'a> {
     pub by_letters: &'a dyn Fn(&str) -> Option<Before>,
     /// A chart.
     pub chart: Option<Chart>,
+    /// Patches of one ink over another.
+    pub over: Vec<OverShown>,
+}
+
+/// A patch of one ink over another that was shown by hand.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct OverShown {
+    /// What was laid on the other's full swatch.
+    pub part: Part,
+    /// Where, and how far about it is even, in pixels.
+    pub at: [f64; 2],
+    /// See `at`.
+    pub reach: f64,
 }
 
 /// What was seen.
@@ -81,6 +94,9 @@ pub struct SwatchesSeen {
     pub corners: Option<[[f64; 2]; 4]>,
     /// The strips, by their places.
     pub strips: Vec<StripSeen>,
+    /// What was read of each patch of one ink over another, in the order they were shown.
+    #[serde(skip)]
+    pub over: Vec<PatchSeen>,
     /// How far off each of the chart's patches was read that could be (ΔE00).
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub chart: Vec<f64>,
@@ -111,6 +127,40 @@ pub struct StripSeen {
     /// The ink it makes.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub ink: Option<InkRead>,
+    /// What is to be said of it.
+    #[serde(default)]
+    pub says: String,
+}
+
+impl StripSeen {
+    /// A strip at a place, of which nothing is known yet.
+    fn at(place: usize, patches: Vec<PatchSeen>) -> StripSeen {
+        StripSeen {
+            place: place + 1,
+            letters: None,
+            name: None,
+            empty: patches.is_empty(),
+            patches,
+            kind: None,
+            ink: None,
+            says: String::new(),
+        }
+    }
+
+    /// The ink as it would be taken into a drawer that has it as it was before, or has not got it: of the name and kind that are known.
+    pub fn as_ink(&self, before: Option<&Ink>) -> Option<Ink> {
+        let read = self.ink?;
+        let unnamed = || format!("Ink at place {}", self.place).parse().ok();
+        let ink = Ink {
+            name: self.name.as_deref().and_then(|name| name.parse().ok()).or_else(unnamed)?,
+            kind: before.map(|ink| ink.kind).or(self.kind).unwrap_or_default(),
+            colour: Colour::Lab(read.colour),
+            one_veil: read.one_veil.map(Colour::Lab),
+            full_veils: read.full_veils,
+            on_ink: read.on_ink.or(before.and_then(|ink| ink.on_ink)),
+        };
+        ink.check().is_ok().then_some(ink)
+    }
 }
 
 /// One patch.
@@ -164,7 +214,8 @@ impl SwatchesSeen {
     pub fn larger(mut self, factor: f64) -> SwatchesSeen {
         let more = |at: [f64; 2]| at.map(|along| (along * factor * 10.0).round() / 10.0);
         self.corners = self.corners.map(|corners| corners.map(more));
-        for patch in self.strips.iter_mut().flat_map(|strip| &mut strip.patches) {
+        let of_strips = self.strips.iter_mut().flat_map(|strip| &mut strip.patches);
+        for patch in of_strips.chain(&mut self.over) {
             patch.corners = patch.corners.map(more);
         }
         self
@@ -252,15 +303,8 @@ fn on_frame(picture: &Picture, sighting: Sighting, beside: &Beside<'_>) -> Resul
     }
     seen.make_inks(beside);
     let empty = empty.into_iter().filter(|place| matches!(letters[*place], Letters::Ink(_)));
-    seen.strips.extend(empty.map(|place| StripSeen {
-        place: place + 1,
-        letters: told(place),
-        name: None,
-        empty: true,
-        patches: Vec::new(),
-        kind: None,
-        ink: None,
-    }));
+    seen.strips
+        .extend(empty.map(|place| StripSeen { letters: told(place), ..StripSeen::at(place, Vec::new()) }));
     seen.strips.sort_by_key(|strip| strip.place);
     let [w, h] = frame::SIZE;
     seen.corners = Some([[0.0, 0.0], [w, 0.0], [0.0, h], [w, h]].map(|page| scene.plane.pixel(page)));
@@ -409,6 +453,19 @@ fn ladders(spots: &[Spot], looked: &[Result<Patch, Refused>], phone: &Phone, car
         .collect()
 }
 
+/// A patch as it is answered: colours to a hundredth.
+fn seen(part: Part, corners: [[f64; 2]; 4], read: Result<Read, Refused>) -> PatchSeen {
+    let rounded = |value: f64| (value * 100.0).round() / 100.0;
+    let lab = |lab: Lab| Lab { l: rounded(lab.l), a: rounded(lab.a), b: rounded(lab.b) };
+    PatchSeen {
+        part,
+        corners,
+        lab: read.ok().map(|read| lab(read.lab)),
+        within: read.ok().map(|read| rounded(read.within)),
+        refused: read.err(),
+    }
+}
+
 impl Scene<'_> {
     fn blurred(&self, at: [f64; 2]) -> bool {
         nearest(&self.blur, at, |(place, _)| *place).is_some_and(|(_, blur)| *blur > BLURRED)
@@ -439,43 +496,42 @@ impl Scene<'_> {
             }
         }
         let (phone, offs) = beside.phone.learned(&known, beside.card);
+        let over = beside.over.iter().map(|shown| {
+            let read = self.look_about(shown).map(|patch| phone.read(&patch, beside.card));
+            let [from, to] = [-1.0, 1.0].map(|way| shown.at.map(|along| along + way * shown.reach));
+            seen(shown.part, Area { from, to }.corners(), read)
+        });
+        let over = over.collect();
         let mut strips: Vec<StripSeen> = Vec::new();
         let mut read = ladders(spots, &looked, &phone, beside.card).into_iter();
         for (spot, looked) in spots.iter().zip(&looked) {
             let read = looked.and_then(|_| read.next().ok_or(Refused::Outside));
-            let patch = self.seen(spot, read);
+            let corners = spot.area.corners().map(|page| self.plane.pixel(page));
+            let patch = seen(spot.part, corners, read);
             match strips.last_mut().filter(|strip| strip.place == spot.place + 1) {
                 Some(strip) => strip.patches.push(patch),
-                None => strips.push(StripSeen {
-                    place: spot.place + 1,
-                    letters: None,
-                    name: None,
-                    empty: false,
-                    patches: vec![patch],
-                    kind: None,
-                    ink: None,
-                }),
+                None => strips.push(StripSeen::at(spot.place, vec![patch])),
             }
         }
         Ok(SwatchesSeen {
             corners: None,
             strips,
+            over,
             chart: offs[..of_chart].to_vec(),
             phone_sure: phone.sureness(),
             phone,
         })
     }
 
-    fn seen(&self, spot: &Spot, read: Result<Read, Refused>) -> PatchSeen {
-        let rounded = |value: f64| (value * 100.0).round() / 100.0;
-        let lab = |lab: Lab| Lab { l: rounded(lab.l), a: rounded(lab.a), b: rounded(lab.b) };
-        PatchSeen {
-            part: spot.part,
-            corners: spot.area.corners().map(|page| self.plane.pixel(page)),
-            lab: read.ok().map(|read| lab(read.lab)),
-            within: read.ok().map(|read| rounded(read.within)),
-            refused: read.err(),
+    /// Looks at a patch that was shown by hand.
+    fn look_about(&self, shown: &OverShown) -> Result<Patch, Refused> {
+        let middle = self.plane.page(shown.at).ok_or(Refused::Outside)?;
+        if self.blurred(middle) {
+            return Err(Refused::Blurred);
         }
+        let half = shown.reach / self.plane.pixels_a_millimetre(middle).max(1e-6);
+        let area = Area { from: middle.map(|along| along - half), to: middle.map(|along| along + half) };
+        patch::look(self.picture, &self.plane, &self.field, area, Part::Full.passes() + shown.part.passes())
     }
 
     fn of_chart(&self, beside: &Beside<'_>) -> Result<Vec<Known>, SwatchError> {

@@ -8,7 +8,7 @@ use rosy_core::ink::{Ink, Paper, Tool};
 use rosy_core::learn::hand::Showings;
 use rosy_core::learn::{Hands, Pace};
 use rosy_core::practice::Scores;
-use rosy_core::record::Made;
+use rosy_core::record::{Made, Photos};
 use rosy_core::shape::Shape;
 use rosy_core::supply::Shelf;
 use rosy_core::surface::Heated;
@@ -119,6 +119,13 @@ impl Thing for Scores {
     const KIND: &'static str = "scores";
     fn name(&self) -> &str {
         "what strips were scored"
+    }
+}
+
+impl Thing for Photos {
+    const KIND: &'static str = "photos";
+    fn name(&self) -> &str {
+        "the photos panels were shown by"
     }
 }
 

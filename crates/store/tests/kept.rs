@@ -3,7 +3,9 @@
 use rosy_core::colour::Colour;
 use rosy_core::cut::{Batch, Piece, Sheet};
 use rosy_core::ink::{Finish, Ink, Kind, Paper, Tool, ToolKind};
+use rosy_core::record::Photos;
 use rosy_core::{Length, Panel, Units};
+use rosy_store::photo::ByPhoto;
 use rosy_store::{Bench, Change, Kept, Save, Saved, Scope, Store, StoreError};
 use sea_orm::{ConnectionTrait, Database};
 use uuid::Uuid;
@@ -22,7 +24,7 @@ async fn store(name: &str) -> (Store, Bench) {
 
 fn ink(name: &str) -> Ink {
     let colour = Colour::Lab([57.25, 56.0, -4.5].into());
-    Ink { name: name.parse().unwrap(), kind: Kind::Dye, colour, one_veil: None, full_veils: 7 }
+    Ink { name: name.parse().unwrap(), kind: Kind::Dye, colour, one_veil: None, full_veils: 7, on_ink: None }
 }
 
 fn panel() -> Panel {
@@ -137,6 +139,30 @@ async fn a_removal_is_undone_and_a_change_behind_undos_back_is_not_lost() {
     let refused = store.undo(bench.id, Scope::Drawer).await;
     assert!(matches!(refused, Err(StoreError::ChangedSince(_))), "{refused:?}");
     assert_eq!(store.one::<Ink>(bench.id, id).await.unwrap().value, new);
+}
+
+#[tokio::test]
+async fn of_a_panel_that_is_shown_the_latest_photo_is_kept() {
+    let (store, bench) = store("shown").await;
+    let ebb = |moves| ("ebb".to_owned(), moves);
+    let shown = async |what, photo| store.shown_by(bench.id, what, photo).await;
+    let first = shown(ebb(3), ByPhoto::New(b"first".to_vec())).await.unwrap();
+    // The same photo, read as of another step.
+    assert_eq!(shown(ebb(5), ByPhoto::Kept(first)).await.unwrap(), first);
+    let photos = store.only::<Photos>(bench.id).await.unwrap().1;
+    assert_eq!(photos.0.iter().map(|shown| shown.moves).collect::<Vec<_>>(), [5]);
+    let other = shown(("kites".to_owned(), 1), ByPhoto::New(b"other".to_vec())).await.unwrap();
+    let second = shown(ebb(5), ByPhoto::New(b"second".to_vec())).await.unwrap();
+    assert_eq!(store.photo(bench.id, second).await.unwrap(), b"second");
+    assert_eq!(store.photo(bench.id, other).await.unwrap(), b"other");
+    assert!(matches!(store.photo(bench.id, first).await, Err(StoreError::Missing("photo"))));
+    assert!(matches!(shown(ebb(5), ByPhoto::Kept(first)).await, Err(StoreError::Missing("photo"))));
+    // It is no change that undo would take back, and another bench has none of it.
+    assert_eq!(store.undo(bench.id, Scope::Bench).await.unwrap(), None);
+    let stranger = store.add_bench(&"Another bench".parse().unwrap(), Units::Inches).await.unwrap();
+    assert!(matches!(store.photo(stranger.id, second).await, Err(StoreError::Missing("photo"))));
+    let taken = store.shown_by(stranger.id, ebb(1), ByPhoto::Kept(second)).await;
+    assert!(matches!(taken, Err(StoreError::Missing("photo"))));
 }
 
 #[tokio::test]

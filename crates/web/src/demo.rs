@@ -17,6 +17,7 @@ use rosy_core::shape::Shape;
 use rosy_core::water::flecks::FleckLook;
 use rosy_core::water::{Flecks, Thrown};
 use rosy_core::{Length, Panel, Units};
+use rosy_store::photo::ByPhoto;
 use rosy_store::{Change, Store, StoreError};
 use serde::Deserialize;
 use serde_json::Value;
@@ -29,6 +30,8 @@ const STOCK: &str = include_str!("../demo/stock.json");
 const PANELS: &str = include_str!("../demo/panels.json");
 /// A photo of one of the cards that were made, as `rosy-veil photograph` takes it.
 const PHOTO: &[u8] = include_bytes!("../demo/photo.jpg");
+/// A photo of the panel that is begun, taken so too.
+const HALF_WAY: &[u8] = include_bytes!("../demo/half_way.jpg");
 
 /// Papers, tools and sheets, as the demo's file has them.
 #[derive(Deserialize)]
@@ -178,8 +181,11 @@ pub async fn fill(store: &Store, demo: bool) -> Result<(), StoreError> {
         things.push(Change::add(Uuid::now_v7(), ink)?);
     }
     let panels = panels(&inks)?;
+    let mut half_way = None;
     for panel in &panels {
-        things.push(Change::add(Uuid::now_v7(), panel)?);
+        let id = Uuid::now_v7();
+        things.push(Change::add(id, panel)?);
+        half_way = half_way.or_else(|| (panel.done > 0).then(|| (id.to_string(), panel.made().len())));
     }
     let now = chrono::Utc::now().timestamp_millis();
     // The latest that was made was photographed.
@@ -187,6 +193,10 @@ pub async fn fill(store: &Store, demo: bool) -> Result<(), StoreError> {
     for (nth, one) in made(&panels, now)?.into_iter().enumerate() {
         let photo = (nth == PHOTOGRAPHED).then(|| photo.to_string());
         things.push(Change::add(Uuid::now_v7(), &Made { photo, ..one })?);
+    }
+    // The one that is begun was shown half way.
+    if let Some(panel) = half_way {
+        store.shown_by(bench.id, panel, ByPhoto::New(HALF_WAY.to_vec())).await?;
     }
     let evening = evening(&panels, now)?;
     things.push(Change::add(Uuid::now_v7(), &evening)?);

@@ -27,12 +27,13 @@ use crate::refusal;
 /// Most inks read from one file.
 pub const MOST_INKS: usize = 1_000;
 /// The columns of an ink file, in order, each with the other names it is known by.
-const COLUMNS: [(&str, &[&str]); 5] = [
+const COLUMNS: [(&str, &[&str]); 6] = [
     ("name", &["ink", "lid"]),
     ("kind", &["type"]),
     ("colour", &["color", "swatch", "full swatch", "hex", "lab"]),
     ("one light pass", &["one_veil", "light swatch", "one pass"]),
     ("light passes", &["full_veils", "passes", "veils"]),
+    ("on other ink", &["on_ink"]),
 ];
 
 /// Reads a panel's document and checks it; the message says what is wrong and how to mend it.
@@ -125,7 +126,7 @@ pub fn read_inks(bytes: &[u8]) -> Result<InkFile, String> {
 }
 
 /// A file's bytes as text: UTF-8, UTF-16 where it says so, else whichever encoding of older programs its letters look like.
-fn decoded(bytes: &[u8]) -> (Cow<'_, str>, Option<String>) {
+pub fn decoded(bytes: &[u8]) -> (Cow<'_, str>, Option<String>) {
     if let Some((encoding, _)) = Encoding::for_bom(bytes) {
         return (encoding.decode(bytes).0, None);
     }
@@ -306,6 +307,8 @@ pub const COLOUR: usize = 2;
 pub const ONE_VEIL: usize = 3;
 /// How many light passes the full swatch took.
 pub const FULL_VEILS: usize = 4;
+/// How much of it is taken on other ink, in per cent.
+pub const ON_INK: usize = 5;
 
 /// An ink from the texts of its columns, as a row of a file or the fields of a form.
 ///
@@ -331,10 +334,17 @@ pub fn ink_from<'a>(text: impl Fn(usize) -> &'a str) -> Result<Ink, (usize, Stri
             (FULL_VEILS, format!("“{written:.20}” is not a whole number of light passes: write 7, say"))
         })?,
     };
-    let ink = Ink { name, kind, colour: full, one_veil, full_veils };
+    let on_ink = match text(ON_INK).trim_end_matches([' ', '%']) {
+        "" => None,
+        written => Some(written.parse().map_err(|_| {
+            (ON_INK, format!("“{written:.20}” is not a whole number of per cent: write 80, say"))
+        })?),
+    };
+    let ink = Ink { name, kind, colour: full, one_veil, full_veils, on_ink };
     ink.check().map_err(|error| match error {
         DrawerError::FullVeils(_) => wrong(FULL_VEILS)(error),
         DrawerError::DarkVeil => wrong(ONE_VEIL)(error),
+        DrawerError::OnInk(_) => wrong(ON_INK)(error),
         _ => wrong(COLOUR)(error),
     })?;
     Ok(ink)
@@ -355,6 +365,7 @@ pub fn write_csv<'a>(inks: impl Iterator<Item = &'a Ink>) -> String {
             written::write(ink.colour),
             one_veil,
             ink.full_veils.to_string(),
+            ink.on_ink.map(|share| share.to_string()).unwrap_or_default(),
         ]
     });
     table(COLUMNS.map(|(name, _)| name), rows)
@@ -464,9 +475,10 @@ mod tests {
 
     #[test]
     fn inks_survive_both_formats() {
-        let text = "name,kind,colour,one light pass,light passes\n\"Rope, wet\",oxide,55 60.5 -4,,6\nCockle,dye,#d8456b,#f3d0da,\n\"'=SUM(A1)\",dye,#d8456b,,\n";
+        let text = "name,kind,colour,one light pass,light passes,on other ink\n\"Rope, wet\",oxide,55 60.5 -4,,6,64 %\nCockle,dye,#d8456b,#f3d0da,,\n\"'=SUM(A1)\",dye,#d8456b,,,\n";
         let inks = read_inks(text.as_bytes()).unwrap().inks;
         assert_eq!((inks.len(), inks[1].full_veils, inks[2].name.as_str()), (3, 7, "=SUM(A1)"));
+        assert_eq!((inks[0].on_ink, inks[1].on_ink), (Some(64), None));
         let csv = write_csv(inks.iter());
         assert!(csv.contains("\n'=SUM(A1),"), "no other program takes it for a formula: {csv}");
         assert_eq!(read_inks(csv.as_bytes()).unwrap().inks, inks);

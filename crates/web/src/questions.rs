@@ -20,9 +20,8 @@ use rosy_core::ask::{
 };
 use rosy_core::cut::{Plan, SheetAsked};
 use rosy_core::shape::steps::{StepsAsked, StepsSeen};
-use rosy_eye::ask::{DrillAsked, DrillSeen, InspectAsked, InspectSeen, SwatchAsked};
+use rosy_eye::ask::{DrillAsked, DrillSeen, InspectAsked, InspectSeen, SwatchAnswer, SwatchAsked};
 use rosy_eye::picture::Picture;
-use rosy_eye::swatch::SwatchesSeen;
 use schemars::{JsonSchema, schema_for};
 use serde::{Serialize, de::DeserializeOwned};
 use serde_json::{Value, json};
@@ -69,7 +68,7 @@ const QUESTIONS: [Question; 27] = [
     question!("learn", LearnAsked, LearnSeen),
     question!("hand", HandAsked, HandSeen),
     question!("strip", StripAsked, StripSeen),
-    question!("swatch", SwatchAsked, SwatchesSeen),
+    question!("swatch", SwatchAsked, SwatchAnswer),
     question!("inspect", InspectAsked, InspectSeen),
     question!("drill", DrillAsked, DrillSeen),
 ];
@@ -131,7 +130,7 @@ macro_rules! of_photo {
         }
     )*};
 }
-of_photo!(SwatchAsked => SwatchesSeen, InspectAsked => InspectSeen, DrillAsked => DrillSeen);
+of_photo!(SwatchAsked => SwatchAnswer, InspectAsked => InspectSeen, DrillAsked => DrillSeen);
 
 /// What a photo says, its bytes beside what is asked.
 ///

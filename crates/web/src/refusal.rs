@@ -106,6 +106,7 @@ fn word(field: &str) -> String {
     let known = match field {
         "colour" => "the colour",
         "full_veils" => "the number of light passes",
+        "on_ink" => "what other ink takes of it",
         "one_veil" => "the swatch of one light pass",
         "fields" => "the bands of the inks",
         "starts" => "where the band starts",

@@ -144,6 +144,7 @@ pub fn routes(config: &mut ServiceConfig) {
         .service(at("/api/benches").post(api::benches::bring_in))
         .service(at("/api/made/{id}/photo").up_to(photo::MOST_BYTES).post(api::made::photo))
         .service(at("/api/swatches/look").up_to(photo::MOST_BYTES).post(api::swatches::look))
+        .service(at("/api/swatches/chart").post(api::swatches::chart))
         .service(at("/api/swatches").post(api::swatches::take))
         .service(at("/api/panels/{id}/shown").up_to(photo::MOST_BYTES).post(api::shown::panel))
         .service(at("/api/evenings/{id}/cards/{card}/shown").up_to(photo::MOST_BYTES).post(api::shown::card))

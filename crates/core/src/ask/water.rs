@@ -530,7 +530,7 @@ mod tests {
 
     fn ink(lab: [f64; 3], kind: Kind) -> Ink {
         let colour = Colour::Lab(lab.into());
-        Ink { name: "Flood".parse().unwrap(), kind, colour, one_veil: None, full_veils: 7 }
+        Ink { name: "Flood".parse().unwrap(), kind, colour, one_veil: None, full_veils: 7, on_ink: None }
     }
 
     fn mat(deeds: Vec<Deed>) -> PressAsked {

@@ -352,6 +352,7 @@ mod tests {
                 colour: crate::colour::Colour::Lab([57.0, 56.0, -4.0].into()),
                 one_veil: None,
                 full_veils: 7,
+                on_ink: None,
             };
             let size = (Length::from_inches(4), span);
             let listed: Vec<(usize, &Ink)> = (0..count).map(|place| (place, &ink)).collect();

@@ -17,6 +17,8 @@ use crate::length::{Length, LengthError, Units, thickness};
 pub const LONGEST_NAME: usize = 80;
 /// Most light passes a full swatch may stand for.
 pub const MOST_VEILS: u8 = 24;
+/// What of an ink may be taken on other ink, in hundredths.
+pub const ON_INK: std::ops::RangeInclusive<u8> = 30..=120;
 /// Most inks of a panel.
 pub const MOST_INKS: usize = 12;
 /// Thicknesses of card with the weights makers know them by (published for usual card).
@@ -43,6 +45,9 @@ pub enum DrawerError {
     /// Too few or too many veils.
     #[error("the full swatch took {0} light passes: give a number from 2 to {MOST_VEILS}")]
     FullVeils(u8),
+    /// Taken hardly at all, or far better, on other ink.
+    #[error("{0} % of it is taken on other ink: give {least} to {most} %, or leave it out", least = ON_INK.start(), most = ON_INK.end())]
+    OnInk(u8),
     /// A single veil darker than the full swatch.
     #[error("one light pass is darker than the full swatch: check which swatch is which")]
     DarkVeil,
@@ -133,6 +138,10 @@ pub struct Ink {
     /// How many light passes the full swatch stands for, 2 to 24.
     #[serde(default = "usual_full_veils")]
     pub full_veils: u8,
+    /// How much of it is taken on a full swatch of other ink, in hundredths of what bare card takes, 30 to 120, where the maker has
+    /// made a patch of it over another; usually 80.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub on_ink: Option<u8>,
 }
 
 pub(super) fn usual_full_veils() -> u8 {
@@ -154,6 +163,9 @@ impl Ink {
         if !(2..=MOST_VEILS).contains(&self.full_veils) {
             return Err(DrawerError::FullVeils(self.full_veils));
         }
+        if let Some(share) = self.on_ink.filter(|share| !ON_INK.contains(share)) {
+            return Err(DrawerError::OnInk(share));
+        }
         if let Some(one) = self.one_veil
             && one.lab(Illuminant::D65)?.l < full.l
             && self.kind != Kind::Pigment
@@ -174,6 +186,10 @@ impl Ink {
         let on_card = |colour: Colour| colour.on(card, Illuminant::D65).ok();
         let full = on_card(self.colour).unwrap_or(*card);
         let film = Film::of_reflectance(&full, card, self.kind);
+        let film = match self.on_ink {
+            Some(share) => film.with_trapping(f64::from(share) / 100.0),
+            None => film,
+        };
         match self.one_veil.and_then(on_card) {
             Some(one) => film.with_thin_reflectance(&one, card, 1.0 / f64::from(self.full_veils)),
             None => film,
@@ -376,6 +392,7 @@ mod tests {
             colour: Colour::Lab(lab.into()),
             one_veil: None,
             full_veils: 7,
+            on_ink: None,
         }
     }
 

@@ -48,6 +48,8 @@ pub struct FewFilm {
     absorption: Vec<Few>,
     /// S of one full swatch; none where it only lets light through.
     pub scattering: f32,
+    /// The share of it that is not taken on a full swatch of other ink.
+    pub traps: f32,
 }
 
 impl FewFilm {
@@ -59,7 +61,8 @@ impl FewFilm {
         };
         let scattering = film.slice(0.0, 1.0, 1.0).scattering as f32;
         let even = film.is_even().then(|| at(STEPS));
-        FewFilm { even, absorption: (0..=STEPS * SWATCHES).map(at).collect(), scattering }
+        let traps = (1.0 - film.trapped(1.0)) as f32;
+        FewFilm { even, absorption: (0..=STEPS * SWATCHES).map(at).collect(), scattering, traps }
     }
 
     /// Adds to K what laying from one amount up to another brings, taken up by a share.
@@ -172,7 +175,7 @@ mod tests {
                     let base = stack.reflectance().relative(light);
                     stack.lay(over, &films[over], amount);
                     let exact = stack.reflectance().lab(light);
-                    let taken = crate::ink::stack::trapped(0.7) as f32;
+                    let taken = films[over].trapped(0.7) as f32;
                     let mut internal = card(&paper);
                     let lay = |film: &FewFilm, amount: f32, taken: f32, internal: &mut Few| {
                         let mut k = [0.0; FEW];

@@ -20,7 +20,7 @@
 //! ```
 
 use super::kind::Kind;
-use super::measured::{SURFACE_INSIDE, cover, wet_amount, wet_scatter};
+use super::measured::{SURFACE_INSIDE, TRAPPING, cover, wet_amount, wet_scatter};
 use crate::colour::{BANDS, Colour, ColourError, Illuminant, Lab, Spectrum};
 
 /// Halvings that find K from a swatch: to about 1 in 10¹².
@@ -47,6 +47,8 @@ pub struct Film {
     thin: Option<(Spectrum, f64)>,
     /// S of the whole film at amount 1.
     scattering: f64,
+    /// The share of it that is taken on a full swatch of other ink.
+    trapping: f64,
 }
 
 /// A slice of film ready to lie on something.
@@ -78,7 +80,7 @@ impl Film {
     pub fn of_reflectance(swatch: &Spectrum, card: &Spectrum, kind: Kind) -> Film {
         let covered = inside(cover(kind));
         let scattering = if kind == Kind::Dye { 0.0 } else { covered / (1.0 - covered) };
-        Film { full: absorption(swatch, card, scattering), thin: None, scattering }
+        Film { full: absorption(swatch, card, scattering), thin: None, scattering, trapping: TRAPPING }
     }
 
     /// Adds a second swatch made with one veil, `amount` of the full one: hue shifts with dilution,
@@ -96,6 +98,18 @@ impl Film {
         self
     }
 
+    /// The same film, of which another share is taken on a full swatch of other ink.
+    #[must_use]
+    pub const fn with_trapping(mut self, share: f64) -> Film {
+        self.trapping = share;
+        self
+    }
+
+    /// The share of it that is taken where so much other ink lies already, in swatches.
+    pub fn trapped(&self, others: f64) -> f64 {
+        self.trapping.powf(others.min(1.0))
+    }
+
     /// The same film before it has dried: a little more of it shows, and it has not bloomed.
     #[must_use]
     pub fn wet(&self, kind: Kind) -> Film {
@@ -104,6 +118,7 @@ impl Film {
             full: self.full.map(more),
             thin: self.thin.as_ref().map(|(thin, amount)| (thin.map(more), *amount)),
             scattering: self.scattering * wet_scatter(kind),
+            trapping: self.trapping,
         }
     }
 

@@ -52,6 +52,7 @@ pub fn inks_of(file: &File) -> Taken {
                 colour: colour(full),
                 one_veil: thin.map(|thin| colour(thin)),
                 full_veils: full.passes.unwrap_or_else(usual_full_veils),
+                on_ink: None,
             };
             ink.check().map(|()| (ink, kind.is_none())).map_err(|error| error.to_string())
         });
@@ -77,6 +78,15 @@ pub fn inks_of(file: &File) -> Taken {
         taken.notes.push("Colours that were measured as seen under D50 are turned to noon daylight.".into());
     }
     taken
+}
+
+/// The colours of all samples, in the order of the file, as they look under noon daylight.
+pub fn colours_of(file: &File) -> Vec<Colour> {
+    let colour = |sample: &Sample| match sample.colour {
+        Measured::Reflectance(spectrum) => Colour::Reflectance(spectrum),
+        Measured::Lab(lab) => Colour::Lab(under_noon(lab, file.light)),
+    };
+    file.samples.iter().map(colour).collect()
 }
 
 /// A colour as it looks under noon daylight that was told under another light.
@@ -203,6 +213,7 @@ mod tests {
             colour,
             one_veil,
             full_veils: 8,
+            on_ink: None,
         };
         let inks = vec![
             ink("Cockle", Kind::Dye, Colour::Reflectance(notch(540.0, 0.9)), None),

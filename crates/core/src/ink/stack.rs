@@ -1,13 +1,7 @@
 //! What colour are several films, one over the other?
 
 use super::film::{Film, inside, layer, outside};
-use super::measured::TRAPPING;
 use crate::colour::{BANDS, Illuminant, Lab, Spectrum};
-
-/// The share of a film that is taken where so much other ink lies already, in swatches.
-pub fn trapped(others: f64) -> f64 {
-    TRAPPING.powf(others.min(1.0))
-}
 
 /// Card with what has been laid on it so far. Each ink is known by a number of the caller's choice,
 /// so that more of the same ink is the same film grown thicker, while another ink is trapped: it takes
@@ -35,7 +29,7 @@ impl Stack {
         }
         let others: f64 = self.laid.iter().filter(|(other, _)| *other != ink).map(|(_, laid)| laid).sum();
         let before = self.laid.iter().find(|(known, _)| *known == ink).map_or(0.0, |(_, laid)| *laid);
-        let slice = film.slice(before, before + amount, trapped(others));
+        let slice = film.slice(before, before + amount, film.trapped(others));
         if slice.scattering == 0.0 {
             self.clear = self.clear.zip(&slice.absorption, |a, b| a + b);
         } else {
@@ -77,6 +71,7 @@ impl Stack {
 mod tests {
     use super::*;
     use crate::ink::Kind;
+    use crate::ink::measured::TRAPPING;
     use proptest::prelude::*;
 
     const LIGHT: Illuminant = Illuminant::D65;

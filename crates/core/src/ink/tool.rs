@@ -264,7 +264,7 @@ mod tests {
 
     fn ink(lab: [f64; 3], kind: Kind) -> Ink {
         let name = "Wind Sock".parse().unwrap();
-        Ink { name, kind, colour: Colour::Lab(lab.into()), one_veil: None, full_veils: 7 }
+        Ink { name, kind, colour: Colour::Lab(lab.into()), one_veil: None, full_veils: 7, on_ink: None }
     }
 
     #[test]

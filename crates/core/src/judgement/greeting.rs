@@ -71,12 +71,18 @@ fn own(panel: &Panel, thing: &Thing) -> Lab {
 
 /// Finds it for one of a panel's things; nothing where there is no room for it anywhere.
 pub fn best_place(panel: &Panel, place: usize, units: Units) -> Option<Best> {
+    best_on(panel, place, units, &Ground::beneath(panel, place)?)
+}
+
+/// The contrast that it has against the ground where it stands.
+pub fn contrast_on(panel: &Panel, place: usize, ground: &Ground) -> Option<f64> {
+    let colour = own(panel, panel.scene.things.get(place)?);
+    Some(ground.faintest(&panel.materials().extent(Some(place)), colour))
+}
+
+/// Finds where it is read best on a ground; nothing where there is no room for it anywhere.
+pub fn best_on(panel: &Panel, place: usize, units: Units, ground: &Ground) -> Option<Best> {
     let thing = panel.scene.things.get(place)?;
-    // What keeps it company goes along with it.
-    let stays = |(at, other): &(usize, Thing)| *at != place && !thing.is_company(other);
-    let others = panel.scene.things.iter().cloned().enumerate().filter(stays);
-    let without = panel.clone().with_things(others.map(|(at, thing)| (thing, Some(at))).collect());
-    let ground = Ground::of(&without);
     let extent = panel.materials().extent(Some(place));
     let in_front: Vec<Extent> = panel.materials().masks.things[..place]
         .iter()
@@ -153,12 +159,33 @@ fn meets(one: &Extent, other: &Extent) -> bool {
 }
 
 /// The colours of a panel on a grid.
-struct Ground {
+#[derive(Clone, Debug)]
+pub struct Ground {
     columns: usize,
     labs: Vec<Lab>,
 }
 
 impl Ground {
+    /// What lies beneath one of a panel's things once all is made, as it is planned.
+    pub fn beneath(panel: &Panel, place: usize) -> Option<Ground> {
+        let thing = panel.scene.things.get(place)?;
+        // What keeps it company goes along with it.
+        let stays = |(at, other): &(usize, Thing)| *at != place && !thing.is_company(other);
+        let others = panel.scene.things.iter().cloned().enumerate().filter(stays);
+        let without = panel.clone().with_things(others.map(|(at, thing)| (thing, Some(at))).collect());
+        Some(Ground::of(&without))
+    }
+
+    /// The same with the colours that are seen, wherever some are.
+    #[must_use]
+    pub fn as_seen(mut self, seen: impl Fn([f64; 2]) -> Option<Lab>) -> Ground {
+        for (n, lab) in self.labs.iter_mut().enumerate() {
+            let at = [n % self.columns, n / self.columns].map(|along| (along as f64 + 0.5) * STEP);
+            *lab = seen(at).unwrap_or(*lab);
+        }
+        self
+    }
+
     fn of(panel: &Panel) -> Ground {
         let surface = panel.surface();
         let (width, height) = surface.materials.size_mm();

@@ -313,6 +313,7 @@ mod tests {
             colour: colour(70.0),
             one_veil: None,
             full_veils: 6,
+            on_ink: None,
         };
         let paper = Paper::plain(Finish::VerySmooth);
         let tool = Tool::one("Dome".parse().unwrap(), ToolKind::Brush);

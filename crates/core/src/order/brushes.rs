@@ -200,7 +200,7 @@ mod tests {
 
     fn ink(lab: [f64; 3], kind: Kind) -> Ink {
         let name = format!("Ink {lab:.0?}").parse().unwrap();
-        Ink { name, kind, colour: Colour::Lab(lab.into()), one_veil: None, full_veils: 7 }
+        Ink { name, kind, colour: Colour::Lab(lab.into()), one_veil: None, full_veils: 7, on_ink: None }
     }
 
     fn tools(kept: &[&str]) -> Vec<Tool> {

@@ -305,6 +305,7 @@ mod tests {
             colour: Colour::Lab([l, 40.0, 10.0].into()),
             one_veil: None,
             full_veils: 7,
+            on_ink: None,
         }
     }
 

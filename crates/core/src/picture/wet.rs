@@ -21,8 +21,6 @@ const SMOOTH_MM: f64 = 2.0;
 const BETWEEN: f32 = 0.01;
 /// How much of an ink is none.
 const NONE: f32 = 1e-3;
-/// Over how much other ink a film takes least, and how much less it takes there.
-const TRAPS: f32 = 0.2;
 
 /// The changes, cell by cell.
 #[derive(Clone, Debug)]
@@ -324,7 +322,7 @@ impl Work<'_> {
         for &(ink, amount) in lies {
             let film = &self.films[ink];
             let own = self.laid[ink];
-            let taken = 1.0 - TRAPS * (all - own).clamp(0.0, 1.0);
+            let taken = 1.0 - film.traps * (all - own).clamp(0.0, 1.0);
             if film.scattering > 0.0 {
                 if !is_clear {
                     few::laid(&clear, 0.0, &mut internal);

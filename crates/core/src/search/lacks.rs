@@ -15,7 +15,6 @@ use crate::blend::limits::NO_CHROMA;
 use crate::blend::{Meeting, Verdict, meet};
 use crate::colour::{Illuminant, Lab, Spectrum};
 use crate::ink::film::{Over, inside, outside};
-use crate::ink::stack::trapped;
 use crate::ink::{Film, Kind};
 
 /// A colour is reached where something comes so near (CIEDE2000: a little off, side by side).
@@ -145,10 +144,11 @@ impl Made {
         let alone: Vec<_> =
             all.par_iter().map(|(film, amount)| Over::of(film, *amount, 1.0).on(&beneath.0)).collect();
         let boxed = |lab: Lab| [lab.l, lab.a, lab.b].map(|axis| (axis / BOX).floor() as i32);
-        let over = all.par_iter().zip(&alone).flat_map_iter(|((_, amount), lower)| {
-            let taken = trapped(*amount);
-            all.iter()
-                .map(move |(film, amount)| boxed(seen(&Over::of(film, *amount, taken).on(lower), light)))
+        let over = all.par_iter().zip(&alone).flat_map_iter(|((_, beneath), lower)| {
+            let on = move |(film, amount): &(&Film, f64)| {
+                Over::of(film, *amount, film.trapped(*beneath)).on(lower)
+            };
+            all.iter().map(move |film| boxed(seen(&on(film), light)))
         });
         Made { over: over.collect(), alone: alone.iter().map(|internal| seen(internal, light)).collect() }
     }

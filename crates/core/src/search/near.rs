@@ -11,7 +11,6 @@ use rayon::prelude::*;
 use crate::colour::{BANDS, Illuminant, Lab, Spectrum};
 use crate::ink::Film;
 use crate::ink::film::{Over, inside, outside};
-use crate::ink::stack::trapped;
 
 /// A film and how many veils of it lie there.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -177,19 +176,20 @@ pub fn nearest_to_each(
         best.iter_mut().for_each(|best| best.offer(&[*laid], lab));
     }
     // What lies beneath holds back what comes over it by the share of a swatch that it is.
-    let mut shares: Vec<f64> = alone.iter().map(|(_, amount, _)| trapped(*amount)).collect();
-    shares.sort_by(f64::total_cmp);
-    shares.dedup();
-    for taken in shares {
+    let mut beneath_it: Vec<f64> = alone.iter().map(|(_, amount, _)| *amount).collect();
+    beneath_it.sort_by(f64::total_cmp);
+    beneath_it.dedup();
+    for others in beneath_it {
         let over: Vec<(Laid, Over, Lightness)> = (0..drawer.len())
             .flat_map(amounts)
             .map(|(laid, amount)| {
-                let film = Over::of(&drawer[laid.place].0, amount, taken);
+                let film = &drawer[laid.place].0;
+                let film = Over::of(film, amount, film.trapped(others));
                 let lightness = Lightness::of(&film, light);
                 (laid, film, lightness)
             })
             .collect();
-        let under: Vec<_> = alone.iter().filter(|(_, amount, _)| trapped(*amount) == taken).collect();
+        let under: Vec<_> = alone.iter().filter(|(_, amount, _)| *amount == others).collect();
         let start: Vec<f64> = best.iter().map(Best::limit).collect();
         let found = under.par_iter().map(|(lower, _, internal)| {
             let mut own = empty();

@@ -41,6 +41,7 @@ fn ink(lab: [f64; 3]) -> Ink {
         colour: Colour::Lab(lab.into()),
         one_veil: None,
         full_veils: 7,
+        on_ink: None,
     }
 }
 

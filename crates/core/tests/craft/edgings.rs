@@ -24,6 +24,7 @@ fn moon(passes: u8, before: Vec<Loose>) -> Panel {
         colour: rosy_core::colour::Colour::Lab([96.0, 0.0, -1.0].into()),
         one_veil: None,
         full_veils: 7,
+        on_ink: None,
     };
     let ink = panel.ink_place(&white);
     let mut scene = panel.scene.clone();

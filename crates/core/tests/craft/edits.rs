@@ -25,7 +25,7 @@ use serde_json::{Value, json};
 
 fn ink(name: &str, lab: [f64; 3], kind: Kind) -> Ink {
     let colour = Colour::Lab(lab.into());
-    Ink { name: name.parse().unwrap(), kind, colour, one_veil: None, full_veils: 7 }
+    Ink { name: name.parse().unwrap(), kind, colour, one_veil: None, full_veils: 7, on_ink: None }
 }
 
 fn sail() -> Ink {

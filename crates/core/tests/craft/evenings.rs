@@ -273,7 +273,14 @@ proptest! {
 }
 
 fn ink(name: &str, lab: [f64; 3], kind: Kind) -> Ink {
-    Ink { name: name.parse().unwrap(), kind, colour: Colour::Lab(lab.into()), one_veil: None, full_veils: 5 }
+    Ink {
+        name: name.parse().unwrap(),
+        kind,
+        colour: Colour::Lab(lab.into()),
+        one_veil: None,
+        full_veils: 5,
+        on_ink: None,
+    }
 }
 
 /// A card of a few of these inks.

@@ -30,6 +30,7 @@ fn panel(way: Way, school: School, inks: &[(Kind, [f64; 3])], units: Units) -> P
             colour: Colour::Lab((*lab).into()),
             one_veil: None,
             full_veils: 7,
+            on_ink: None,
         })
         .collect();
     panel.with_inks(inks, units)

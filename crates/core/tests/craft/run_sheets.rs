@@ -26,6 +26,7 @@ fn panel(way: Way, school: School, kind: Kind, surface: Finish, tool: ToolKind) 
         colour: Colour::Lab(lab.into()),
         one_veil: None,
         full_veils: 7,
+        on_ink: None,
     });
     panel.with_inks(inks.to_vec(), Units::Inches)
 }

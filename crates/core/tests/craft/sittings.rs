@@ -21,7 +21,14 @@ use rosy_core::{Length, Panel, Units};
 const BEGAN: i64 = 1_800_000_000_000;
 
 fn ink(name: &str, lab: [f64; 3], kind: Kind) -> Ink {
-    Ink { name: name.parse().unwrap(), kind, colour: Colour::Lab(lab.into()), one_veil: None, full_veils: 4 }
+    Ink {
+        name: name.parse().unwrap(),
+        kind,
+        colour: Colour::Lab(lab.into()),
+        one_veil: None,
+        full_veils: 4,
+        on_ink: None,
+    }
 }
 
 fn card(kind: Kind) -> Panel {

@@ -14,7 +14,7 @@ use rosy_core::{Length, Panel, Units};
 
 fn ink(name: &str, kind: Kind, lab: [f64; 3]) -> Ink {
     let colour = Colour::Lab(lab.into());
-    Ink { name: name.parse().unwrap(), kind, colour, one_veil: None, full_veils: 7 }
+    Ink { name: name.parse().unwrap(), kind, colour, one_veil: None, full_veils: 7, on_ink: None }
 }
 
 fn tide() -> Ink {

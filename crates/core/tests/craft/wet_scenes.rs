@@ -38,6 +38,7 @@ fn ink(lab: [f64; 3], kind: Kind) -> Ink {
         colour: Colour::Lab(lab.into()),
         one_veil: None,
         full_veils: 7,
+        on_ink: None,
     }
 }
 

@@ -13,4 +13,4 @@ pub mod swatch;
 
 pub use drill::{DrillAsked, DrillSeen};
 pub use inspect::{InspectAsked, InspectSeen};
-pub use swatch::{Placed, SwatchAsked};
+pub use swatch::{Placed, SwatchAnswer, SwatchAsked};

@@ -351,6 +351,7 @@ mod tests {
             colour: Colour::Lab(lab.into()),
             one_veil: None,
             full_veils: 7,
+            on_ink: None,
         };
         let inks = [ink("Wind Sock", [58.0, 58.0, -6.0]), ink("Slack", [52.0, -20.0, -32.0])];
         let paper = Paper::plain(Finish::VerySmooth);

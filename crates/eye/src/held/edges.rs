@@ -28,7 +28,7 @@ const INKED: f64 = 0.16;
 const HALO: f64 = 0.42;
 /// The same where what bare card looks like is not seen but taken from the plan.
 const HALO_BY_PLAN: f64 = 0.75;
-const BLEED: f64 = 0.6;
+const BLEED: f64 = 0.9;
 const BLEED_LONG: f64 = 4.0;
 const SLIP: f64 = 0.85;
 const OFF_MIDDLE: f64 = 0.85;

@@ -29,6 +29,8 @@ pub enum FlawKind {
     Dulled,
     /// A shape that hardly shows against what lies about it.
     Faint,
+    /// A word that is hard to read on the ground as it came.
+    HardToRead,
     /// What lies on the panel is off its middle, or not square to its edges.
     Askew,
     /// One ink stronger than planned.
@@ -76,7 +78,7 @@ pub struct Flaw {
     pub ink: Option<usize>,
     /// The thing it is of, by its place from front to back.
     pub thing: Option<usize>,
-    /// Which way it is off, to the right and down, in millimetres.
+    /// Which way it is off, or would be better, to the right and down, in millimetres.
     pub by: Option<[f64; 2]>,
     /// By how many degrees it is turned.
     pub turn: f64,

@@ -12,6 +12,7 @@ use super::seen::{Seen, White};
 use super::strength::{Strength, strengths, together};
 use super::things;
 use super::wanted::Wanted;
+use super::words;
 use crate::field::BadLight;
 use crate::outline::{self, NoOutline};
 use crate::phone::Phone;
@@ -46,10 +47,9 @@ pub enum HeldError {
 
 /// How far a phone's colours have to be known so that amounts are told by them.
 const KNOWN: f64 = 0.3;
-/// Strengths that differ by more than this from the plan are a fault: as logarithms, and how many times their own spread of nine tenths
-/// (two standard deviations: of three inks that came as planned one in some twenty panels has one that seems not to).
+/// Strengths that differ by more than this from the plan, as logarithms, and by more than nine tenths of their spread are a fault: of inks
+/// that came as planned one in twenty seems not to, either way, and of those most by less than the first.
 const OFF: f64 = 0.14;
-const SURE: f64 = 1.2;
 
 /// What was found.
 pub struct Held {
@@ -122,8 +122,10 @@ const ALIKE: f64 = 0.35;
 
 /// A panel found in its photo, beside its plan.
 pub struct Found {
-    /// The plan.
+    /// The plan, and how many of its moves are made.
     pub wanted: Wanted,
+    /// See `wanted`.
+    pub moves: usize,
     /// Where the panel lies in the photo, and where its design does.
     pub plane: Plane,
     /// See `plane`.
@@ -164,7 +166,7 @@ impl Found {
         let design =
             askew.map_or_else(|| plane.clone(), |askew| plane.moved(askew.by, askew.turn.to_radians(), size));
         let seen = Seen::of(picture, &design, &wanted, phone)?;
-        Ok(Found { wanted, plane, design, askew, seen })
+        Ok(Found { wanted, moves, plane, design, askew, seen })
     }
 
     /// The edges of what stands on it.
@@ -190,7 +192,7 @@ pub fn hold(
 impl Held {
     /// What is not as planned on a panel that was found.
     pub fn of(found: &Found, picture: &Picture, panel: &Panel, phone: Option<&Phone>) -> Held {
-        let Found { wanted, plane, design, askew, seen } = found;
+        let Found { wanted, plane, design, askew, seen, .. } = found;
         let size = [panel.width.mm(), panel.height.mm()];
         let told = strengths(wanted, seen);
         let mut grown = vec![1.0; panel.inks.len()];
@@ -201,12 +203,13 @@ impl Held {
         // A shape that hardly shows has no edges to speak of.
         let edges: Vec<Flaw> = edges.into_iter().filter(|flaw| !is_told(flaw)).collect();
         flaws.extend(edges);
-        let left = Left::of(wanted, seen, &grown, &flaws);
+        let left = Left::of(wanted, seen, grown, &flaws);
         if let Some(askew) = askew.filter(Askew::is_fault) {
             let far = askew.by[0].hypot(askew.by[1]);
             let flaw = Flaw::of(FlawKind::Askew, [[0.0; 2], size], far);
             flaws.push(Flaw { by: Some(askew.by), turn: askew.turn, ..flaw });
         }
+        flaws.extend(words::hard_to_read(panel, found));
         let (local, unevenness) = left.flaws();
         flaws.extend(local);
         let phone_known = phone.is_some_and(|phone| phone.sureness() > KNOWN) && seen.white == White::Card;
@@ -258,7 +261,7 @@ impl Held {
 
 fn off(strength: &Strength, size: [f64; 2]) -> Option<Flaw> {
     let log = strength.came.ln();
-    let is_off = log.abs() > OFF && log.abs() > SURE * strength.within.ln();
+    let is_off = log.abs() > OFF && log.abs() > strength.within.ln();
     let kind = if log > 0.0 { FlawKind::Strong } else { FlawKind::Weak };
     is_off.then(|| Flaw { ink: Some(strength.ink), ..Flaw::of(kind, [[0.0; 2], size], strength.came) })
 }
@@ -299,8 +302,18 @@ mod tests {
             held(&panel, &photo(&panel, 4.0, |x, y| round(x, y, 5.0).then_some([0.72, 0.7, 0.74]), false));
         let touch = dark.flaws.iter().find(|flaw| flaw.kind == FlawKind::Touch).unwrap();
         assert!((touch.at[0] - 40.0).hypot(touch.at[1] - 60.0) < 2.0, "{touch:?}");
-        let light =
-            held(&panel, &photo(&panel, 4.0, |x, y| round(x, y, 6.0).then_some([1.3, 1.3, 1.3]), false));
+        // Half of the ink is gone there, as a screen shows it.
+        let wanted = Wanted::of(&panel, panel.moves.len());
+        let screen = |lab: rosy_core::colour::Lab| {
+            lab.on_screen(Illuminant::D65).0.0.map(|c| f64::from(c).max(1.0) / 255.0)
+        };
+        let lifted = |x: f64, y: f64| {
+            let n = wanted.grid.near([x, y]).filter(|_| round(x, y, 6.0))?;
+            let half = wanted.grown(n, &vec![0.4; panel.inks.len()])?;
+            let (whole, half) = (screen(wanted.lab(x, y)?), screen(half));
+            Some(std::array::from_fn(|c| half[c] / whole[c]))
+        };
+        let light = held(&panel, &photo(&panel, 4.0, lifted, false));
         assert!(light.flaws.iter().any(|flaw| flaw.kind == FlawKind::Lifted), "{:?}", light.flaws);
         let speck =
             held(&panel, &photo(&panel, 4.0, |x, y| round(x, y, 0.9).then_some([0.4, 0.4, 0.4]), false));

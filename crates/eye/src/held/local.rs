@@ -8,7 +8,7 @@ use rosy_core::blend::limits::NO_CHROMA;
 use rosy_core::colour::Lab;
 
 use super::flaw::{Flaw, FlawKind};
-use super::seen::Seen;
+use super::seen::{Seen, White};
 use super::wanted::{Grid, STEP, Wanted};
 use crate::phone::{axes, between};
 use crate::rank::{at_share, median};
@@ -22,6 +22,8 @@ const NARROW: f64 = 0.45;
 /// A patch differs by so much from all about it (ΔE00), and by so much of that at its rim.
 const PATCH: f64 = 5.8;
 const RIM: f64 = 0.62;
+/// How many times that is told where no bare card tells the light.
+const BY_PLAN: f64 = 1.35;
 /// A speck does so from what lies right beside it.
 const SPECK: f64 = 6.0;
 /// By how many times it stands out as far as half of what lies beside it does: the tool's grain does so once in a panel (chosen for
@@ -33,6 +35,17 @@ const CALM_WIDE: f64 = 4.5;
 const SPECK_MM: f64 = 3.2;
 const PATCH_MM: f64 = 24.0;
 const ROUND: f64 = 2.4;
+/// Shares of its ink that are tried as taken away from a patch, and how much of what it differs by may be left then.
+const GONE: [f64; 6] = [0.1, 0.25, 0.4, 0.55, 0.7, 0.85];
+const LIFTED: f64 = 0.65;
+/// The share of a patch's limit from which on it is told where it is explained, and how many places it then covers.
+const KNOWN: f64 = 0.87;
+const WIDE: usize = 40;
+/// How many times an ink that lies there is tried, and how much may be left then; and the share of the one most lies of from which on it
+/// plainly does.
+const MORE: [f64; 5] = [1.2, 1.5, 2.0, 3.0, 4.5];
+const TOUCHED: f64 = 0.55;
+const PLAINLY: f64 = 0.3;
 /// The share of its colour that a patch has lost where it is mud, and the most that mud measures, in millimetres.
 const DULLER: f64 = 0.22;
 const MUD_MM: f64 = 60.0;
@@ -52,25 +65,31 @@ pub struct Left<'a> {
     /// The difference, and what turns it to ΔE00.
     off: Vec<Option<Vector3<f64>>>,
     wanted: &'a Wanted,
-    card: Lab,
+    /// How strong each ink came, as a share of what was planned.
+    grown: Vec<f64>,
+    /// By what colours were made true.
+    white: White,
+    /// Whether a place shows all of its colour.
+    whole: Vec<bool>,
 }
 
 impl<'a> Left<'a> {
     /// Of a panel whose inks came so strong, without what lies near edges of which something is told already.
-    pub fn of(wanted: &'a Wanted, seen: &Seen, grown: &[f64], edges: &[Flaw]) -> Left<'a> {
+    pub fn of(wanted: &'a Wanted, seen: &Seen, grown: Vec<f64>, edges: &[Flaw]) -> Left<'a> {
         let grid = wanted.grid;
         let told = beside(wanted, edges);
         let usable = |n: usize| wanted.is_even(n) && seen.lab[n].is_some() && !told[n];
         let planned: Vec<Option<Lab>> =
-            (0..grid.len()).map(|n| if usable(n) { wanted.grown(n, grown) } else { None }).collect();
+            (0..grid.len()).map(|n| if usable(n) { wanted.grown(n, &grown) } else { None }).collect();
         let off = (0..grid.len())
             .map(|n| {
                 let (planned, seen) = (planned[n]?, seen.lab[n]?);
                 Some(axes(planned) * between(seen, planned))
             })
             .collect();
-        let seen = (0..grid.len()).map(|n| seen.lab[n].filter(|_| usable(n))).collect();
-        Left { grid, seen, planned, off, wanted, card: wanted.surface.materials.paper.lab() }
+        let whole = (0..grid.len()).map(|n| seen.is_whole(n)).collect();
+        let lab = (0..grid.len()).map(|n| seen.lab[n].filter(|_| usable(n))).collect();
+        Left { grid, seen: lab, planned, off, wanted, grown, white: seen.white, whole }
     }
 
     /// How far a place is from the plan, in parts of ΔE00.
@@ -89,7 +108,7 @@ impl<'a> Left<'a> {
             let flanks = lines.iter().filter(|line| beside(line)).count();
             let far = lines.iter().filter(|line| beside(line)).map(Flaw::across).fold(0.0, f64::max);
             let is_line = match patch.kind {
-                FlawKind::Band => flanks == 1,
+                FlawKind::Band | FlawKind::Muddy => flanks == 1,
                 _ => far > 1.7 * patch.across(),
             };
             if !is_line {
@@ -111,6 +130,14 @@ impl<'a> Left<'a> {
             count += 1.0;
         }
         (count > 0.0).then(|| Lab { l: sum[0] / count, a: sum[1] / count, b: sum[2] / count })
+    }
+
+    /// The least that is told: more where nothing but the plan says how the light falls.
+    fn least(&self, limit: f64) -> f64 {
+        match self.white {
+            White::Card => limit,
+            White::Plan => BY_PLAN * limit,
+        }
     }
 
     /// By how much the step across a place is larger than planned, across or down.
@@ -141,7 +168,7 @@ impl<'a> Left<'a> {
                 both[0].hypot(both[1])
             })
             .collect();
-        let limit = LINE.max(CALM_WIDE * self.usual(|n| steps[n]));
+        let limit = self.least(LINE).max(CALM_WIDE * self.usual(|n| steps[n]));
         let mut lines = Vec::new();
         for piece in pieces(self.grid, |n| steps[n] > limit && !taken[n]) {
             let shape = Shaped::of(self.grid, &piece);
@@ -218,7 +245,8 @@ impl<'a> Left<'a> {
         for piece in pieces(self.grid, |n| stands[n] > 0.55 * SPECK) {
             let most = piece.iter().map(|n| stands[*n]).fold(0.0, f64::max);
             let across = 2.0 * (piece.len() as f64 * STEP * STEP / std::f64::consts::PI).sqrt();
-            if most < SPECK || across > SPECK_MM {
+            let is_whole = piece.iter().all(|n| self.whole[*n]);
+            if most < self.least(SPECK) || across > SPECK_MM || !is_whole {
                 continue;
             }
             // It is a speck only where what lies beside it is calm: else it is the tool's grain.
@@ -247,21 +275,29 @@ impl<'a> Left<'a> {
             })
             .collect();
         let size = |n: usize| stands[n].map_or(0.0, |off| off.norm());
-        let limit = PATCH.max(CALM_WIDE * self.usual(size));
+        let limit = self.least(PATCH).max(CALM_WIDE * self.usual(size));
         let mut patches = Vec::new();
         for piece in pieces(self.grid, |n| size(n) > limit * RIM) {
             let Some(most) = at_share(piece.iter().map(|n| size(*n)).collect(), 0.8) else { continue };
             let shape = Shaped::of(self.grid, &piece);
-            if most < limit || piece.len() < 6 {
+            if most < KNOWN * limit || piece.len() < 6 {
+                continue;
+            }
+            // What a hand is known to do is told from less than what nothing explains.
+            let explained = self.explained(&piece);
+            let is_known = self.white == White::Card && (explained.is_lifted() || explained.is_touched());
+            if most < limit && !(is_known && piece.len() >= WIDE) {
                 continue;
             }
             if !self.is_one_sided(&piece, &stands) {
                 continue;
             }
             let is_round = shape.long < ROUND * shape.wide && shape.long < PATCH_MM;
-            let more = self.is_more(&piece);
+            let more = !explained.is_lifted();
             let kind = match (is_round, more) {
-                (_, true) if shape.long < MUD_MM && self.is_duller(&piece) => FlawKind::Muddy,
+                (_, true) if shape.long < MUD_MM && self.is_duller(&piece) && !explained.is_touched() => {
+                    FlawKind::Muddy
+                }
                 (true, true) => FlawKind::Touch,
                 (true, false) => FlawKind::Lifted,
                 (false, true)
@@ -279,13 +315,29 @@ impl<'a> Left<'a> {
         patches
     }
 
-    /// Whether more ink lies there than all about it, so that it is further from the card's colour than planned.
-    fn is_more(&self, piece: &[usize]) -> bool {
-        let by = |n: &usize| {
-            let (seen, planned) = (self.seen[*n]?, self.planned[*n]?);
-            Some(seen.difference(self.card) - planned.difference(self.card) + 0.5 * (planned.l - seen.l))
+    /// What a hand did there: which part of how far a patch is from the plan is left if a share of all its ink was taken away, and if more
+    /// came of one ink that lies there anyway, as a first touch leaves it; each at its best.
+    fn explained(&self, piece: &[usize]) -> Explained {
+        let off = |times: &dyn Fn(usize) -> f64| -> f64 {
+            let with: Vec<f64> =
+                self.grown.iter().enumerate().map(|(ink, grown)| times(ink) * grown).collect();
+            let of = |n: &usize| Some(self.seen[*n]?.difference(self.wanted.grown(*n, &with)?));
+            piece.iter().filter_map(of).sum()
         };
-        piece.iter().filter_map(by).sum::<f64>() > 0.0
+        let as_planned = off(&|_| 1.0).max(1e-9);
+        let lies = |ink: usize| -> f64 {
+            let of = |n: &usize| self.wanted.places[*n].as_ref().map_or(0.0, |place| place.passes[ink]);
+            piece.iter().map(of).sum()
+        };
+        let lie: Vec<f64> = (0..self.grown.len()).map(lies).collect();
+        let most = lie.iter().copied().fold(0.0, f64::max);
+        let least = |offs: &mut dyn Iterator<Item = f64>| offs.fold(as_planned, f64::min) / as_planned;
+        let plain = || (0..lie.len()).filter(|ink| lie[*ink] > PLAINLY * most);
+        let more = || plain().flat_map(|one| MORE.map(|more| (one, more)));
+        Explained {
+            lifted: least(&mut GONE.into_iter().map(|gone| off(&|_| 1.0 - gone))),
+            touched: least(&mut more().map(|(one, more)| off(&|ink| if ink == one { more } else { 1.0 }))),
+        }
     }
 
     /// Whether it has lost so much of its colour that another ink came in.
@@ -356,6 +408,22 @@ impl<'a> Left<'a> {
         // What differs from one place to the next is a phone's noise twice over, and of the grain only what does not go on.
         let grain = (squares - steps / 2.0).max(0.0) / count / GOES_ON;
         (count >= 60.0).then(|| Unevenness { seen: grain.sqrt(), of_tool: (own / count).sqrt() })
+    }
+}
+
+/// Which part of how far a patch is from the plan is left by each thing that a hand may have done.
+struct Explained {
+    lifted: f64,
+    touched: f64,
+}
+
+impl Explained {
+    fn is_lifted(&self) -> bool {
+        self.lifted < LIFTED && self.lifted < self.touched
+    }
+
+    fn is_touched(&self) -> bool {
+        self.touched < TOUCHED
     }
 }
 

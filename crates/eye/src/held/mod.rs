@@ -7,6 +7,7 @@
 //! | [`flaw`] | what is not as planned? |
 //! | [`edges`] | what happened along edges? |
 //! | [`things`] | is what should stay bright bright, and does what should show stand out? |
+//! | [`words`] | is a word read on the ground as it came? |
 //! | [`strength`] | how strong did each ink come, all over? |
 //! | [`local`] | where does it differ within a few millimetres? |
 //! | [`passes`] | how many light passes lie where? |
@@ -29,3 +30,4 @@ pub mod strength;
 pub mod telling;
 pub mod things;
 pub mod wanted;
+pub mod words;

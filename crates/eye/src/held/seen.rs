@@ -114,8 +114,7 @@ impl Seen {
         let rgb = squared(picture, plane, wanted.grid);
         let white = wanted.surface.materials.paper.lab();
         let bare = bare(wanted, &rgb);
-        let usual = Phone::usual();
-        let known = phone.unwrap_or(&usual);
+        let known = phone.map_or_else(Phone::usual, Phone::in_another_light);
         let size = [wanted.grid.columns, wanted.grid.rows].map(|count| count as f64 * STEP);
         let is_enough = |bare: &[Bare]| {
             let spread = |axis: usize| {
@@ -139,9 +138,9 @@ impl Seen {
         let (field, by) = if is_enough(&bare) {
             (Field::followed(&bare)?, White::Card)
         } else {
-            (Field::followed(&as_planned(wanted, &rgb, known, white))?, White::Plan)
+            (Field::followed(&as_planned(wanted, &rgb, &known, white))?, White::Plan)
         };
-        let mut seen = Seen { lab: Vec::new(), rgb, field, white: by, phone: known.clone() };
+        let mut seen = Seen { lab: Vec::new(), rgb, field, white: by, phone: known };
         if phone.is_none() || by == White::Plan {
             seen.phone = seen.taught(wanted, white);
         }
@@ -160,7 +159,7 @@ impl Seen {
             (0..wanted.grid.len()).filter(|n| wanted.is_even(*n) && self.rgb[*n].is_some()).collect();
         let step = even.len().div_ceil(TAUGHT_BY).max(1);
         let known = even.iter().step_by(step).filter_map(|n| {
-            let patch = Patch { rgb: self.rgb[*n]?, card: self.field.card(wanted.grid.at(*n)), uneven: 0.0 };
+            let patch = self.patch(*n, wanted.grid.at(*n))?;
             Some(Known { patch, lab: wanted.places[*n].as_ref()?.lab, sure: DIFFERS })
         });
         self.phone.learned(&known.collect::<Vec<_>>(), white).0
@@ -171,10 +170,14 @@ impl Seen {
         self.rgb[n].is_some_and(|rgb| rgb.iter().all(|channel| WHOLE.contains(channel)))
     }
 
+    /// What is seen of a place.
+    pub fn patch(&self, n: usize, at: [f64; 2]) -> Option<Patch> {
+        Some(Patch { rgb: self.rgb[n]?, card: self.field.card(at), uneven: 0.0 })
+    }
+
     /// How far off a colour may be for what is not known of the phone (ΔE00, on the average).
     pub fn unsure(&self, n: usize, at: [f64; 2], white: Lab) -> Option<f64> {
-        let patch = Patch { rgb: self.rgb[n]?, card: self.field.card(at), uneven: 0.0 };
-        Some(self.phone.read(&patch, white).within / 2.1)
+        Some(self.phone.read(&self.patch(n, at)?, white).within / 2.1)
     }
 }
 

@@ -160,6 +160,20 @@ pub fn told(flaw: &Flaw, panel: &Panel, moves: usize, units: Units) -> Told {
             )),
             "Mark two corners of the frame before it is lifted, and lay the plug by them with low-tack spray beneath it.".to_owned(),
         ),
+        FlawKind::HardToRead => {
+            let to_come = panel.moves[moves.min(panel.moves.len())..]
+                .iter()
+                .filter_map(Technique::laying)
+                .any(|laying| laying.on == flaw.thing);
+            let elsewhere = flaw.by.map(|by| off(by, units)).filter(|off| to_come && !off.is_empty());
+            (
+                format!("The {thing} is hard to read on the ground as it came: {:.1} to 1 where it shows least.", flaw.size),
+                elsewhere.map(|off| format!("Put it {off} of where it is planned: there it is read better.")),
+                "Try the word on the ground with a finger over its place before it is made, and give it a strip or a dark shadow to stand on \
+                 where it is faint."
+                    .to_owned(),
+            )
+        }
         FlawKind::Askew => (
             askew(flaw, units),
             Some(

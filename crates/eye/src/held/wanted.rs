@@ -43,6 +43,13 @@ impl Grid {
         [(n % self.columns) as f64 + 0.5, (n / self.columns) as f64 + 0.5].map(|along| along * STEP)
     }
 
+    /// The place in whose square a point lies, if it is on it.
+    pub fn near(&self, [x, y]: [f64; 2]) -> Option<usize> {
+        let (column, row) = ((x / STEP).floor(), (y / STEP).floor());
+        let is_on = (0.0..self.columns as f64).contains(&column) && (0.0..self.rows as f64).contains(&row);
+        is_on.then(|| column as usize + row as usize * self.columns)
+    }
+
     /// The place so many further across and down, if there is one.
     pub fn by(&self, n: usize, across: i64, down: i64) -> Option<usize> {
         let (x, y) = ((n % self.columns) as i64 + across, (n / self.columns) as i64 + down);

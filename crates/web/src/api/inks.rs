@@ -30,7 +30,11 @@ pub(super) struct Brought {
 pub(super) fn brought(drawer: &[Kept<Ink>], inks: Vec<Ink>) -> Brought {
     let mut brought = Brought { new: Vec::new(), changed: Vec::new(), same: 0 };
     for ink in inks {
-        match drawer.iter().find(|kept| kept.value.is_called_as(&ink)) {
+        let known = drawer.iter().find(|kept| kept.value.is_called_as(&ink));
+        // Measurements and older files say nothing of how it lies on other ink: that stays as it is known.
+        let on_ink = ink.on_ink.or(known.and_then(|kept| kept.value.on_ink));
+        let ink = Ink { on_ink, ..ink };
+        match known {
             Some(kept) if kept.value == ink => brought.same += 1,
             // Twice in one file: the last counts.
             Some(kept) => {

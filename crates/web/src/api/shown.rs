@@ -1,5 +1,5 @@
-//! A photo of a panel, held against its plan: what is not as planned, each with its place on the photo. The photo is not kept; what it shows
-//! of the hand that laid it is, and the score of a strip to practise on.
+//! A photo of a panel, held against its plan: what is not as planned, each with its place on the photo. The latest photo of a
+//! panel is kept, what it shows of the hand that laid it, and the score of a strip to practise on.
 
 use actix_web::{HttpResponse, web};
 use rosy_core::Panel;
@@ -7,9 +7,10 @@ use rosy_core::evening::Sitting;
 use rosy_core::learn::hand::{Showing, Showings};
 use rosy_core::length::Units;
 use rosy_core::practice::{Scored, Scores};
-use rosy_core::record::Made;
+use rosy_core::record::{Made, Photos};
 use rosy_eye::ask::inspect::{FlawSeen, InspectAsked, InspectSeen, StrengthSeen, ZoneSeen};
 use rosy_eye::phone::Phone;
+use rosy_store::photo::ByPhoto;
 use rosy_store::{Kept, Store};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -29,6 +30,8 @@ pub struct Told {
     moves: Option<usize>,
     /// The panel's corners in pixels, where they were shown by hand: eight numbers.
     corners: Option<String>,
+    /// Under which number the photo is kept, where it was read before.
+    photo: Option<Uuid>,
     /// Whether another phone took it than the one that is known.
     #[serde(default)]
     other_phone: bool,
@@ -39,6 +42,8 @@ struct Shown {
     panel: Panel,
     /// What it is kept under.
     under: String,
+    /// Whether its photo is: a record has its own.
+    keeps: bool,
     /// How often its plan has been changed, where it can still be.
     revision: Option<i64>,
     /// Where the picture of its plan is.
@@ -64,7 +69,8 @@ pub async fn panel(looking: Looking, id: web::Path<Uuid>) -> Result<HttpResponse
     let (caller, store, .., told, _) = &looking;
     let Kept { value: panel, revision, .. } = store.one::<Panel>(caller.visitor.bench.id, *id).await?;
     let picture = told.picture(format!("/panels/{}/picture.png", *id));
-    shown(looking, Shown { panel, under: id.to_string(), revision: Some(revision), picture }).await
+    shown(looking, Shown { panel, under: id.to_string(), keeps: true, revision: Some(revision), picture })
+        .await
 }
 
 /// `POST /api/evenings/{id}/cards/{card}/shown`: what a photo of a card on the bench says.
@@ -74,7 +80,7 @@ pub async fn card(looking: Looking, path: web::Path<(Uuid, usize)>) -> Result<Ht
     let sitting = store.one::<Sitting>(caller.visitor.bench.id, id).await?.value;
     let panel = sitting.cards_now().into_iter().nth(card).ok_or(Problem::Missing("card"))?;
     let picture = told.picture(format!("/evenings/{id}/cards/{card}.png"));
-    shown(looking, Shown { panel, under: format!("{id} {card}"), revision: None, picture }).await
+    shown(looking, Shown { panel, under: format!("{id} {card}"), keeps: true, revision: None, picture }).await
 }
 
 /// `POST /api/made/{id}/shown`: what a photo of what was made says, held against the plan it was made by.
@@ -82,12 +88,12 @@ pub async fn made(looking: Looking, id: web::Path<Uuid>) -> Result<HttpResponse,
     let (caller, store, .., told, _) = &looking;
     let panel = store.one::<Made>(caller.visitor.bench.id, *id).await?.value.panel;
     let picture = told.picture(format!("/made/{}/picture.png", *id));
-    shown(looking, Shown { panel, under: id.to_string(), revision: None, picture }).await
+    shown(looking, Shown { panel, under: id.to_string(), keeps: false, revision: None, picture }).await
 }
 
 async fn shown(looking: Looking, one: Shown) -> Result<HttpResponse, ApiProblem> {
     let (caller, store, room, clock, told, Sending(photo)) = looking;
-    let Shown { panel, under, revision, picture } = one;
+    let Shown { panel, under, keeps, revision, picture } = one;
     let (bench, asker, units) = (caller.visitor.bench.id, caller.visitor.asker(), caller.visitor.units());
     let known = store.only::<Phone>(bench).await?;
     let phone = known.0.filter(|_| !told.other_phone).map(|_| known.1);
@@ -95,9 +101,21 @@ async fn shown(looking: Looking, one: Shown) -> Result<HttpResponse, ApiProblem>
     let corners = corners_of(told.corners.as_deref(), "panel")?;
     let names: Vec<String> = panel.inks.iter().map(|ink| ink.name.to_string()).collect();
     let drill = panel.practice;
+    let made = moves.unwrap_or(panel.moves.len());
     let asked = InspectAsked { picture: String::new(), panel, moves, corners, phone, units };
-    let seen = room.apart(asker, Errand::Shown(Box::new(asked)), photo).await?;
+    let seen = room.apart(asker, Errand::Shown(Box::new(asked)), photo.clone()).await?;
     let seen: InspectSeen = serde_json::from_slice(&seen).map_err(|_| Problem::Broken)?;
+    let photo = if keeps {
+        let known = store.only::<Photos>(bench).await?.1;
+        let is_kept = |id: &Uuid| known.0.iter().any(|shown| shown.photo == id.to_string());
+        let photo = match told.photo.filter(is_kept) {
+            Some(id) => ByPhoto::Kept(id),
+            None => ByPhoto::New(room.apart(asker, Errand::Photo, photo).await?),
+        };
+        Some(store.shown_by(bench, (under.clone(), made), photo).await?)
+    } else {
+        None
+    };
     // What it shows of her hand is remembered, whether or not anything else comes of it.
     if let Some(showing) = seen.showing.clone().filter(Showing::is_one) {
         store.note::<Showings>(bench, |known| known.clone().with(showing)).await?;
@@ -107,7 +125,9 @@ async fn shown(looking: Looking, one: Shown) -> Result<HttpResponse, ApiProblem>
         let scored = Scored { strip: under, drill, at: clock.now(), score, weakest };
         store.note::<Scores>(bench, |known| known.clone().with(scored)).await?;
     }
-    Ok(HttpResponse::Ok().json(told_of(&seen, &names, (picture, revision), units)))
+    let mut told = told_of(&seen, &names, (picture, revision), units);
+    told["photo"] = json!(photo);
+    Ok(HttpResponse::Ok().json(told))
 }
 
 /// Something that is not as planned, as its page shows it.

@@ -2,19 +2,23 @@
 
 use actix_web::{HttpResponse, web};
 use rosy_core::Panel;
-use rosy_core::colour::Colour;
-use rosy_core::ink::{Ink, Kind, Name, Paper};
-use rosy_eye::ask::{Placed, SwatchAsked};
+use rosy_core::colour::cgats;
+use rosy_core::ink::samples::colours_of;
+use rosy_core::ink::{Ink, Name, Paper};
+use rosy_eye::ask::swatch::columns_of;
+use rosy_eye::ask::{SwatchAnswer, SwatchAsked};
 use rosy_eye::phone::Phone;
-use rosy_eye::swatch::{PatchSeen, StripSeen, SwatchesSeen};
+use rosy_eye::swatch::{PatchSeen, StripSeen};
 use rosy_store::{Change, Kept, Scope, Store};
+use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 use uuid::Uuid;
 
 use super::inks::{brought, changes};
 use crate::apart::Errand;
-use crate::error::{ApiProblem, Problem};
+use crate::error::{ApiProblem, Problem, sentence};
+use crate::files::decoded;
 use crate::say::veil_strip;
 use crate::visitor::{Caller, Read, Sending};
 use crate::workroom::Workroom;
@@ -28,17 +32,19 @@ pub struct Told {
     corners: Option<String>,
     /// The inks at places whose mark cannot be read, as JSON.
     inks: Option<String>,
+    /// What was shown by hand, where the swatches lie on no frame; patches of one ink over another; a chart beside them: as JSON.
+    shown: Option<String>,
+    over: Option<String>,
+    chart: Option<String>,
     /// Whether another phone took it than the one that is known.
     #[serde(default)]
     other_phone: bool,
 }
 
-impl Told {
-    fn inks(&self) -> Result<Vec<Placed>, Problem> {
-        let text = self.inks.as_deref().unwrap_or("[]");
-        serde_json::from_str(text)
-            .map_err(|error| Problem::Refused(format!("The inks at their places cannot be read: {error}.")))
-    }
+/// Something told as JSON beside the photo.
+fn told<T: DeserializeOwned>(text: Option<&str>, what: &str) -> Result<Option<T>, Problem> {
+    let read = |text| serde_json::from_str(text);
+    text.map(read).transpose().map_err(|error| Problem::Refused(format!("{what} cannot be read: {error}.")))
 }
 
 /// Four corners that were shown on a photo: eight numbers.
@@ -55,30 +61,32 @@ pub async fn look(
     caller: Caller,
     store: web::Data<Store>,
     room: web::Data<Workroom>,
-    told: web::Query<Told>,
+    beside: web::Query<Told>,
     Sending(photo): Sending,
 ) -> Result<HttpResponse, ApiProblem> {
     let (bench, asker) = (caller.visitor.bench.id, caller.visitor.asker());
     let drawer = store.all::<Ink>(bench).await?;
-    let card = match told.card {
+    let card = match beside.card {
         Some(card) => Some(store.one::<Paper>(bench, card).await?.value.colour),
         None => None,
     };
     let known = store.only::<Phone>(bench).await?;
-    let phone = known.0.filter(|_| !told.other_phone).map(|_| known.1);
-    let is_known = phone.is_some();
+    let phone = known.0.filter(|_| !beside.other_phone).map(|_| known.1);
     let asked = SwatchAsked {
         card,
-        corners: corners_of(told.corners.as_deref(), "frame")?,
+        corners: corners_of(beside.corners.as_deref(), "frame")?,
         drawer: drawer.iter().map(|kept| kept.value.clone()).collect(),
-        inks: told.inks()?,
+        inks: told(beside.inks.as_deref(), "What the inks are at their places")?.unwrap_or_default(),
+        shown: told(beside.shown.as_deref(), "What was marked on the photo")?,
+        over: told(beside.over.as_deref(), "What lies over one another")?.unwrap_or_default(),
+        chart: told(beside.chart.as_deref(), "The chart")?,
         phone,
         ..SwatchAsked::default()
     };
     let seen = room.apart(asker, Errand::Swatches(Box::new(asked)), photo).await?;
-    let seen: SwatchesSeen = serde_json::from_slice(&seen).map_err(|_| Problem::Broken)?;
+    let seen: SwatchAnswer = serde_json::from_slice(&seen).map_err(|_| Problem::Broken)?;
     let panels = store.all::<Panel>(bench).await?;
-    let shown = room.done(asker, move || shown(&seen, &drawer, &panels, is_known)).await?;
+    let shown = room.done(asker, move || shown(&seen, &drawer, &panels)).await?;
     Ok(HttpResponse::Ok().json(shown))
 }
 
@@ -112,66 +120,18 @@ struct Mark {
     says: String,
 }
 
-fn shown(
-    seen: &SwatchesSeen,
-    drawer: &[Kept<Ink>],
-    panels: &[Kept<Panel>],
-    is_known: bool,
-) -> serde_json::Value {
+fn shown(answer: &SwatchAnswer, drawer: &[Kept<Ink>], panels: &[Kept<Panel>]) -> serde_json::Value {
+    let seen = &answer.seen;
     let rows: Vec<Row> = seen.strips.iter().map(|strip| row(strip, drawer, panels)).collect();
-    let read = rows.iter().filter(|row| row.ink.is_some()).count();
-    let patches = || seen.strips.iter().flat_map(|strip| &strip.patches);
-    let refused = patches().filter(|patch| patch.refused.is_some()).count();
-    let mut within: Vec<f64> = patches().filter_map(|patch| patch.within).collect();
-    within.sort_by(f64::total_cmp);
-    let typical = within.get(within.len() / 2).copied();
+    let over: Vec<serde_json::Value> = answer
+        .over
+        .iter()
+        .map(|one| json!({ "mark": mark(&one.patch, &format!("{} over {}", one.ink, one.over)), "says": one.says }))
+        .collect();
     json!({
-        "corners": seen.corners, "rows": rows, "phone": seen.phone,
-        "says": summary(read, refused, typical),
-        "better": better(seen.phone_sure, seen.strips.len(), is_known),
+        "corners": seen.corners, "rows": rows, "over": over, "phone": seen.phone,
+        "says": answer.says, "better": answer.better,
     })
-}
-
-/// What came of it, in a sentence or two.
-fn summary(read: usize, refused: usize, typical: Option<f64>) -> String {
-    let inks = match read {
-        0 => "No ink could be read.".to_owned(),
-        1 => "One ink was read.".to_owned(),
-        read => format!("{read} inks were read."),
-    };
-    let near = typical.map_or(String::new(), |within| format!(" {}", nearness(within)));
-    let left = match refused {
-        0 => String::new(),
-        1 => " One patch is left out: its reason stands by it.".to_owned(),
-        refused => format!(" {refused} patches are left out: their reasons stand by them."),
-    };
-    inks + &near + &left
-}
-
-/// How near its colours are, for whoever looks at them.
-fn nearness(within: f64) -> &'static str {
-    match within {
-        within if within < 3.0 => "Most colours are as near as the eye tells side by side.",
-        within if within < 5.0 => "Most colours are near: side by side a little difference may be seen.",
-        within if within < 8.0 => "Most colours are about right: a difference is seen at a glance.",
-        _ => "Colours are rough: what this phone does to them is not known yet.",
-    }
-}
-
-/// From here on a phone is known as well as a photo or two can tell.
-const SURE: f64 = 0.5;
-
-/// What would make the next photo say more.
-fn better(sure: f64, strips: usize, is_known: bool) -> Option<&'static str> {
-    if sure > SURE {
-        None
-    } else if strips < 12 && !is_known {
-        Some(
-            "Twelve or more inks on one frame, some of which the drawer has already, tell what your phone does to colours.",
-        )
-    } else {
-        Some("Daylight from a window on a grey day, and no lamp, brings colours nearer.")
-    }
 }
 
 fn row(strip: &StripSeen, drawer: &[Kept<Ink>], panels: &[Kept<Panel>]) -> Row {
@@ -181,20 +141,12 @@ fn row(strip: &StripSeen, drawer: &[Kept<Ink>], panels: &[Kept<Panel>]) -> Row {
     };
     let kept = drawer.iter().find(called);
     let before = kept.map(|kept| &kept.value);
-    let kind = before.map(|ink| ink.kind).or(strip.kind).unwrap_or_default();
-    let ink = strip.ink.map(|read| Ink {
-        name: name.clone().and_then(|name| name.parse().ok()).unwrap_or_else(|| unnamed(strip.place)),
-        kind,
-        colour: Colour::Lab(read.colour),
-        one_veil: read.one_veil.map(Colour::Lab),
-        full_veils: read.full_veils,
-    });
-    let ink = ink.filter(|ink| ink.check().is_ok());
+    let ink = strip.as_ink(before);
     Row {
         place: strip.place,
         known: before.is_some(),
-        marks: strip.patches.iter().map(mark).collect(),
-        says: says(strip, before, ink.as_ref(), kind),
+        marks: strip.patches.iter().map(|patch| mark(patch, patch.part.words())).collect(),
+        says: strip.says.clone(),
         now: ink.as_ref().map(|ink| veil_strip(ink, &format!("now-{}", strip.place))),
         before: before.map(|ink| veil_strip(ink, &format!("before-{}", strip.place))),
         panels: before.and_then(|ink| with_it(ink, panels)),
@@ -216,14 +168,8 @@ fn with_it(ink: &Ink, panels: &[Kept<Panel>]) -> Option<String> {
     }
 }
 
-/// What a strip's ink is called until its maker names it.
-fn unnamed(place: usize) -> Name {
-    format!("Ink at place {place}").parse().expect("a name of a few letters")
-}
-
-fn mark(patch: &PatchSeen) -> Mark {
+fn mark(patch: &PatchSeen, what: &str) -> Mark {
     let [a, b, c, d] = patch.corners.map(|[x, y]| format!("{x:.1},{y:.1}"));
-    let what = patch.part.words();
     Mark {
         points: format!("{a} {b} {d} {c}"),
         refused: patch.refused.is_some(),
@@ -231,37 +177,27 @@ fn mark(patch: &PatchSeen) -> Mark {
     }
 }
 
-/// What is to be said of a strip.
-fn says(strip: &StripSeen, before: Option<&Ink>, ink: Option<&Ink>, kind: Kind) -> String {
-    if strip.empty {
-        return "No strip lies here.".into();
-    }
-    let mut says = Vec::new();
-    if let Some(other) = strip.kind.filter(|other| *other != kind) {
-        says.push(format!("Over the dark line it behaves like {other}, and the drawer says {kind}."));
-    }
-    match (before, ink) {
-        (_, None) => {
-            says.push("Nothing is taken of it: it takes the full swatch and one lighter patch.".to_owned())
-        }
-        (Some(before), Some(ink)) => {
-            let apart = before.lab().difference(ink.lab());
-            says.push(match apart {
-                apart if apart < 2.0 => "As the drawer has it.".to_owned(),
-                apart if apart < 6.0 => "A little other than in the drawer.".to_owned(),
-                _ => "Quite other than in the drawer.".to_owned(),
-            });
-        }
-        (None, Some(_)) => says.push("New.".to_owned()),
-    }
-    let refused = strip.patches.iter().filter_map(|patch| Some((patch.part, patch.refused?)));
-    says.extend(refused.map(|(part, refused)| format!("{}: {}.", capital(part.words()), refused.words())));
-    says.join(" ")
+/// `POST /api/swatches/chart`: the colours of a chart, from its file of measurements. Nothing is kept.
+pub async fn chart(
+    caller: Caller,
+    room: web::Data<Workroom>,
+    Sending(file): Sending,
+) -> Result<HttpResponse, ApiProblem> {
+    let chart = room.done(caller.visitor.asker(), move || chart_of(&file)).await?;
+    Ok(HttpResponse::Ok().json(chart.map_err(Problem::Refused)?))
 }
 
-fn capital(words: &str) -> String {
-    let mut letters = words.chars();
-    letters.next().map_or(String::new(), |first| first.to_uppercase().chain(letters).collect())
+fn chart_of(file: &[u8]) -> Result<serde_json::Value, String> {
+    let (text, _) = decoded(file);
+    let file = cgats::read(&text).map_err(|error| format!("The chart's file cannot be read: {error}."))?;
+    if let Some(wrong) = file.wrong.first() {
+        return Err(format!("The chart's file cannot be read whole. {}", sentence(wrong)));
+    }
+    let names: Vec<&str> = file.samples.iter().map(|sample| sample.name.as_str()).collect();
+    let columns = columns_of(&names).ok_or_else(|| {
+        format!("The chart's file has {} colours: a chart has at least four, in whole rows.", names.len())
+    })?;
+    Ok(json!({ "colours": colours_of(&file), "columns": columns }))
 }
 
 /// What is taken of a photo.

@@ -18,7 +18,7 @@ use rosy_core::ink::{Ink, Paper, Tool};
 use rosy_core::learn::hand::{Showing, Showings};
 use rosy_core::learn::{Hands, Pace};
 use rosy_core::practice::Scores;
-use rosy_core::record::Made;
+use rosy_core::record::{Made, Photos};
 use rosy_core::shape::Shape;
 use rosy_core::supply::Shelf;
 use rosy_core::surface::Heated;
@@ -380,6 +380,7 @@ fn checked(kind: &str, body: &str) -> Result<(), String> {
         Showings::KIND if of::<Showings>(body)?.0.iter().all(Showing::is_one) => Ok(()),
         Showings::KIND => Err("what a panel showed is no figure".into()),
         Scores::KIND => of::<Scores>(body).map(drop),
+        Photos::KIND => of::<Photos>(body).map(drop),
         Heated::KIND => of::<Heated>(body).map(drop),
         Phone::KIND => well(of::<Phone>(body)?.check()),
         Shelf::KIND if of::<Shelf>(body)?.is_possible() => Ok(()),

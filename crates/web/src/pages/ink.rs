@@ -10,7 +10,7 @@ use uuid::Uuid;
 
 use super::{Frame, page, refused, saving, see};
 use crate::error::{PageProblem, Problem, sentence};
-use crate::files::{COLOUR, FULL_VEILS, KIND, NAME, ONE_VEIL, ink_from};
+use crate::files::{COLOUR, FULL_VEILS, KIND, NAME, ON_INK, ONE_VEIL, ink_from};
 use crate::meets::{Threads, threads};
 use crate::say::veil_strip;
 use crate::visitor::{Nothing, Sent, Visitor};
@@ -47,12 +47,13 @@ pub struct InkForm {
     colour: String,
     one_veil: String,
     full_veils: String,
+    on_ink: String,
     /// The panel it is wanted on, where its maker came from there.
     panel: String,
 }
 
 /// The fields by the columns of [`ink_from`].
-const FIELDS: [&str; 5] = ["name", "kind", "colour", "one_veil", "full_veils"];
+const FIELDS: [&str; 6] = ["name", "kind", "colour", "one_veil", "full_veils", "on_ink"];
 
 impl InkForm {
     fn of(ink: &Ink) -> InkForm {
@@ -62,6 +63,7 @@ impl InkForm {
             colour: written::write(ink.colour),
             one_veil: ink.one_veil.map(written::write).unwrap_or_default(),
             full_veils: ink.full_veils.to_string(),
+            on_ink: ink.on_ink.map(|share| share.to_string()).unwrap_or_default(),
             panel: String::new(),
         }
     }
@@ -73,6 +75,7 @@ impl InkForm {
             COLOUR => &self.colour,
             ONE_VEIL => &self.one_veil,
             FULL_VEILS => &self.full_veils,
+            ON_INK => &self.on_ink,
             _ => "",
         }
     }

@@ -4,10 +4,10 @@ use actix_web::{HttpResponse, web};
 use askama::Template;
 use rosy_core::evening::Sitting;
 use rosy_core::order::{RunSheet, Step};
-use rosy_core::record::Made;
+use rosy_core::record::{Made, Photos, ShownBy};
 use rosy_core::{Panel, Units};
 use rosy_eye::phone::Phone;
-use rosy_store::Store;
+use rosy_store::{Kept, Store};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -27,6 +27,8 @@ struct ShownPage {
     /// Where its photo is sent to, and the photo that there is already.
     look: String,
     photo: Option<String>,
+    /// Photos of others by the same plan: where each is shown, the photo, and which it is.
+    others: Vec<(String, String, String)>,
     /// The steps after which it may be shown: moves made, words, and whether it is the one that was done last.
     steps: Vec<(usize, String, bool)>,
     /// Whether something is known of the phone.
@@ -38,19 +40,51 @@ pub async fn panel(
     OnPanel { visitor, id, state }: OnPanel,
     store: web::Data<Store>,
 ) -> Result<HttpResponse, PageProblem> {
-    let panel = &state.panel;
-    let made = panel.made().len();
+    let (panel, bench) = (&state.panel, visitor.bench.id);
+    let photos = store.only::<Photos>(bench).await?.1;
+    let shown = photos.of(&id.to_string());
+    let made = shown.map_or(panel.made().len(), |shown| shown.moves);
     let made = if made == 0 { panel.moves.len() } else { made };
     page(&ShownPage {
         name: panel.name.to_string(),
         from: (format!("/panels/{id}/sheet"), "Run sheet"),
         panel: Some(id.to_string()),
         look: format!("/api/panels/{id}/shown"),
-        photo: None,
+        photo: shown.map(file_of),
+        others: by_the_same_plan(&store, bench, panel, None).await?,
         steps: steps(panel, made, visitor.units()),
         phone: store.only::<Phone>(visitor.bench.id).await?.0.is_some(),
         frame: Frame::of(&visitor),
     })
+}
+
+/// Others that are shown beside one, at most.
+const MOST_OTHERS: usize = 12;
+
+fn file_of(shown: &ShownBy) -> String {
+    format!("/made/photos/{}.jpg", shown.photo)
+}
+
+/// What was made by the plan of a panel, but for one, and has a photo: the latest first.
+async fn by_the_same_plan(
+    store: &Store,
+    bench: Uuid,
+    panel: &Panel,
+    but: Option<Uuid>,
+) -> Result<Vec<(String, String, String)>, PageProblem> {
+    let made = store.all::<Made>(bench).await?;
+    let own = |kept: &&Kept<Made>| Some(kept.id) != but && kept.value.panel.scene == panel.scene;
+    let mut own: Vec<(i64, (String, String, String))> = made
+        .iter()
+        .filter(own)
+        .filter_map(|Kept { id, value, .. }| {
+            let photo = value.photo.as_ref()?;
+            let says = if value.to.is_empty() { "made before".into() } else { format!("for {}", value.to) };
+            Some((value.at, (format!("/made/{id}/shown"), format!("/made/photos/{photo}.jpg"), says)))
+        })
+        .collect();
+    own.sort_by_key(|(at, _)| std::cmp::Reverse(*at));
+    Ok(own.into_iter().take(MOST_OTHERS).map(|(_, other)| other).collect())
 }
 
 /// The steps of a panel after which it may be shown; the last by which so many moves were made is chosen.
@@ -80,14 +114,26 @@ pub async fn card(
 ) -> Result<HttpResponse, PageProblem> {
     let (id, card) = path.into_inner();
     let sitting = store.one::<Sitting>(visitor.bench.id, id).await?.value;
-    let panel = sitting.cards_now().into_iter().nth(card).ok_or(Problem::Missing("card"))?;
+    let panels = sitting.cards_now();
+    let panel = panels.get(card).cloned().ok_or(Problem::Missing("card"))?;
+    let photos = store.only::<Photos>(visitor.bench.id).await?.1;
+    let shown = |card: usize| photos.of(&format!("{id} {card}"));
+    let alike = |other: &usize| *other != card && panels[*other].scene == panel.scene;
+    let beside = |other| {
+        let says = format!("card {} of this evening", other + 1);
+        Some((format!("/evenings/{id}/cards/{other}/shown"), file_of(shown(other)?), says))
+    };
+    let mut others: Vec<_> = (0..panels.len()).filter(alike).filter_map(beside).collect();
+    others.extend(by_the_same_plan(&store, visitor.bench.id, &panel, None).await?);
+    let by_now = shown(card).map_or(panel.moves.len(), |shown| shown.moves);
     page(&ShownPage {
         name: panel.name.to_string(),
         from: (format!("/evenings/{id}/bench"), "Back to the bench"),
         panel: None,
         look: format!("/api/evenings/{id}/cards/{card}/shown"),
-        photo: None,
-        steps: steps(&panel, after.after.unwrap_or(panel.moves.len()), visitor.units()),
+        photo: shown(card).filter(|shown| after.after.is_none_or(|after| after == shown.moves)).map(file_of),
+        others,
+        steps: steps(&panel, after.after.unwrap_or(by_now), visitor.units()),
         phone: store.only::<Phone>(visitor.bench.id).await?.0.is_some(),
         frame: Frame::of(&visitor),
     })
@@ -106,6 +152,7 @@ pub async fn made(
         panel: None,
         look: format!("/api/made/{id}/shown"),
         photo: made.photo.map(|photo| format!("/made/photos/{photo}.jpg")),
+        others: by_the_same_plan(&store, visitor.bench.id, &made.panel, Some(*id)).await?,
         steps: Vec::new(),
         phone: store.only::<Phone>(visitor.bench.id).await?.0.is_some(),
         frame: Frame::of(&visitor),

@@ -80,6 +80,10 @@ async fn a_panel_is_shown_and_the_rest_is_planned_from_what_lies_there() {
     browser.until_says("[data-says]", "not as planned").await;
     let findings = browser.text("section[aria-label='What is not as planned'] ol").await;
     assert!(findings.contains("first touch") && findings.contains("weaker than planned"), "{findings}");
+    // The photo is kept: it is there when the page is opened again, and read anew.
+    browser.go(&desk, &format!("/panels/{id}/shown")).await;
+    browser.until("findings again", "document.querySelectorAll('.finding').length > 0").await;
+    assert_eq!(browser.text("section[aria-label='What is not as planned'] ol").await, findings);
     // A number stands at its place, which is shown by keyboard.
     let numbers = browser.run("return document.querySelectorAll('.photo svg text').length").await;
     assert!(numbers.as_u64().unwrap() > 0);

@@ -139,3 +139,101 @@ async fn a_photo_outlives_the_program_and_its_corners_are_moved_by_keyboard() {
     browser.until_says("[role=alert]", "cannot show this picture").await;
     browser.close().await;
 }
+
+/// Clicks on the photo at a place that a script tells in its pixels.
+async fn tap(browser: &Browser, at: &str) {
+    let script = format!(
+        "const [x, y] = {at};
+        const canvas = document.querySelector('.photo canvas');
+        const box = canvas.getBoundingClientRect();
+        const [left, top, wide, high] = document.querySelector('.photo svg').getAttribute('viewBox').split(' ').map(Number);
+        const [clientX, clientY] = [box.left + ((x - left) / wide) * box.width, box.top + ((y - top) / high) * box.height];
+        canvas.dispatchEvent(new MouseEvent('click', {{ clientX, clientY, bubbles: true }}))"
+    );
+    browser.run(&script).await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn swatches_on_no_frame_are_marked_by_tapping_and_a_chart_is_brought_beside_them() {
+    let desk = Desk::new(false).await;
+    let browser = Browser::new().await;
+    browser.go(&desk, "/drawer/swatches").await;
+    let photo = photo_of("tapped", &TWELVE[..6], &[]);
+    bring(&browser, &photo).await;
+    browser.until("six rows", "document.querySelectorAll('.swatch-row').length === 6").await;
+    // Where the patches of each strip are, as the frame tells it: the same photo is then marked by hand.
+    browser
+        .run(
+            "window.middles = [1, 2, 3, 4, 5, 6].map((place) => [...document.querySelectorAll(`.photo svg .patch[data-place='${place}']`)]
+                .map((shape) => [...shape.points].reduce(([x, y], point) => [x + point.x / 4, y + point.y / 4], [0, 0])));
+            window.bare = (strip, n) => { const [a, b] = [window.middles[strip][n], window.middles[strip][n === 0 ? 1 : 2]];
+                return [2 * a[0] - b[0], 2 * a[1] - b[1]]; }",
+        )
+        .await;
+    browser.run("[...document.querySelectorAll('.button')].find((b) => b.textContent === 'Mark by tapping').click()").await;
+    browser.click(".marking input[type=checkbox]").await;
+    browser.until_says(".marking", "0 of at least 4 places").await;
+    for (strip, end) in [(0, 0), (0, 3), (2, 0), (3, 3), (5, 0), (5, 3)] {
+        tap(&browser, &format!("window.bare({strip}, {end})")).await;
+    }
+    browser.until_says(".marking", "Now choose a patch").await;
+    browser.click(".marking input[value=patch]").await;
+    tap(&browser, "window.middles[0][0]").await;
+    browser.until_says("[role=alert]", "Write which ink it is first").await;
+    for (strip, (name, _)) in TWELVE[..3].iter().enumerate() {
+        browser.write(".marking input[aria-label='The ink']", name).await;
+        for part in 0..4 {
+            tap(&browser, &format!("window.middles[{strip}][{part}]")).await;
+        }
+    }
+    // One too many is taken away again, by keyboard, and one is put where the arrow keys move it.
+    let rings = "document.querySelectorAll('[data-mark]').length";
+    browser.until("eighteen rings", &format!("{rings} === 18")).await;
+    browser.write(".marking input[aria-label='The ink']", "Low Sun").await;
+    browser.run("[...document.querySelectorAll('.marking button')].find((b) => b.textContent === 'Mark the middle').click()").await;
+    browser.until("it has the focus", "document.activeElement.dataset.mark !== undefined").await;
+    let before = browser.run("return document.activeElement.style.left").await;
+    browser.find("[data-mark]:focus").await.send_keys(&char::from(Key::Right).to_string()).await.unwrap();
+    assert_ne!(browser.run("return document.activeElement.style.left").await, before);
+    browser.find("[data-mark]:focus").await.send_keys(&char::from(Key::Delete).to_string()).await.unwrap();
+    browser.until("eighteen again", &format!("{rings} === 18")).await;
+    let read = "[...document.querySelectorAll('.marking button')].find((b) => b.textContent === 'Read what is marked').click()";
+    browser.run(read).await;
+    browser.until("three rows", "document.querySelectorAll('.swatch-row').length === 3").await;
+    let named = "return [...document.querySelectorAll('.swatch-row input:not([type=checkbox])')].map((input) => input.value).join()";
+    assert_eq!(browser.run(named).await, "Cockle,Ebb Blue,Gorse Bank");
+    // What was marked outlives the page.
+    browser.go(&desk, "/drawer/swatches").await;
+    bring(&browser, &photo).await;
+    browser.until("three rows", "document.querySelectorAll('.swatch-row').length === 3").await;
+    assert_eq!(browser.run(&format!("return {rings}")).await, 18);
+    // A chart beside them, from its file; what is none is told.
+    let folder = scratch("charts");
+    std::fs::create_dir_all(&folder).unwrap();
+    let (chart, none) = (folder.join("chart.txt"), folder.join("none.txt"));
+    let rows: String = (0..24)
+        .map(|n| format!("{}{} {} 0 0\n", ["A", "B", "C", "D"][n / 6], n % 6 + 1, 20 + 3 * n))
+        .collect();
+    let text = format!(
+        "CGATS.17\nBEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L LAB_A LAB_B\nEND_DATA_FORMAT\nBEGIN_DATA\n{rows}END_DATA\n"
+    );
+    std::fs::write(&chart, text).unwrap();
+    std::fs::write(&none, "no chart").unwrap();
+    let field = browser.find(".marking input[type=file]").await;
+    field.send_keys(none.to_str().unwrap()).await.unwrap();
+    browser.until_says("[role=alert]", "The chart's file cannot be read").await;
+    browser.find(".marking input[type=file]").await.send_keys(chart.to_str().unwrap()).await.unwrap();
+    browser.until_says(".marking", "24 colours").await;
+    assert_eq!(browser.run("return document.querySelector('.marking input[type=number]').value").await, "6");
+    browser.until("its four corners", &format!("{rings} === 22")).await;
+    browser.run("[...document.querySelectorAll('.marking button')].find((b) => b.textContent === 'Leave the chart out').click()").await;
+    browser.until("none", &format!("{rings} === 18")).await;
+    browser
+        .find("section .button.strong[x-text]")
+        .await
+        .send_keys(&char::from(Key::Enter).to_string())
+        .await
+        .unwrap();
+    browser.until("three in the drawer", "document.querySelectorAll('.strip-button').length === 3").await;
+    browser.close().await;
+}
