@@ -99,7 +99,7 @@ Alpine.data("swatches", () => together(photo("frame"), marks(), {
     this.$nextTick(() => {
       for (const row of this.rows) {
         const put = (where, svg) => {
-          const place = this.$root.querySelector(`[data-strip-${where}="${row.place}"]`);
+          const place = document.querySelector(`[data-strip-${where}="${row.place}"]`);
           if (place) place.innerHTML = svg ?? "";
         };
         put("now", row.now);

@@ -209,7 +209,7 @@ impl Held {
             let flaw = Flaw::of(FlawKind::Askew, [[0.0; 2], size], far);
             flaws.push(Flaw { by: Some(askew.by), turn: askew.turn, ..flaw });
         }
-        flaws.extend(words::hard_to_read(panel, found));
+        flaws.extend(words::hard_to_read(panel, found.moves, wanted, seen));
         let (local, unevenness) = left.flaws();
         flaws.extend(local);
         let phone_known = phone.is_some_and(|phone| phone.sureness() > KNOWN) && seen.white == White::Card;
@@ -271,6 +271,17 @@ mod tests {
     use super::*;
     use crate::held::drawn::{MARGIN, photo};
     use crate::held::flaw::FlawKind;
+    use rosy_core::blend::{Blend, Way};
+    use rosy_core::card::inking::Tape;
+    use rosy_core::card::plan::Card;
+    use rosy_core::colour::Colour;
+    use rosy_core::edges::Edges;
+    use rosy_core::ink::Ink;
+    use rosy_core::length::{Length, Units};
+    use rosy_core::place::Point;
+    use rosy_core::scene::{Thing, Treatment};
+    use rosy_core::shape::kept::Figure;
+    use rosy_core::shape::{Drawn, Shape, family};
 
     fn panel() -> Panel {
         serde_json::from_str(include_str!("../../../core/tests/version_1/ebb_down.json")).unwrap()
@@ -352,5 +363,43 @@ mod tests {
             hold(&photo(&panel, 4.0, |_, _| None, false), &panel, 0, None, None).err(),
             Some(HeldError::Bare)
         );
+    }
+
+    #[test]
+    fn a_word_is_hard_to_read_where_the_ground_came_nearly_as_dark_as_it_is() {
+        let panel: Panel =
+            serde_json::from_str(include_str!("../../../core/tests/version_1/ebb_down.json")).unwrap();
+        let mut card = Card::fitting(&panel.inked(), Units::Inches);
+        card.tape = Tape { border: Edges::all(Length::from_64ths(20)), ..Tape::usual(Units::Inches) };
+        let drawn = Drawn { letters: "Ebb".into(), ..family::find("word").map(Drawn::usual).unwrap() };
+        let mut word = Thing::new(
+            Shape::new("word".parse().unwrap(), Figure::Drawn(drawn)),
+            Point { left: panel.width / 2, top: panel.height * 3 / 4 },
+        );
+        // In the darkest of inks, on a ground that is pale.
+        let night = Ink { colour: Colour::Lab([14.0, 2.0, -6.0].into()), ..panel.inks[0].clone() };
+        let night = Ink { name: "Night".parse().unwrap(), ..night };
+        let mut panel = Panel { card: Some(card), moves: Vec::new(), done: 0, ..panel };
+        panel.inks.push(night.clone());
+        let last = panel.inks.len() - 1;
+        let only = [(last, &night)];
+        word.gets =
+            Treatment::Inked(vec![Blend::spread(&only, Way::DOWN, Length::from_inches(1), Units::Inches)]);
+        let panel = panel.with_things(vec![(word, None)]).laid();
+        let (middle, wide) = (panel.height.mm() * 0.75, panel.width.mm());
+        let told = |by: f64| {
+            let taken = photo(
+                &panel,
+                5.0,
+                |x, y| ((y - middle).abs() < 17.0 && (9.0..wide - 9.0).contains(&x)).then_some([by; 3]),
+                false,
+            );
+            let held = hold(&taken, &panel, panel.moves.len(), None, Some(&Phone::usual())).unwrap();
+            held.flaws.into_iter().find(|flaw| flaw.kind == FlawKind::HardToRead)
+        };
+        assert_eq!(told(1.0), None);
+        let flaw = told(0.4).expect("it is told");
+        assert_eq!(flaw.thing, Some(0));
+        assert!(flaw.size < 3.0, "{flaw:?}");
     }
 }
