@@ -245,8 +245,12 @@ impl<'a> Left<'a> {
         for piece in pieces(self.grid, |n| stands[n] > 0.55 * SPECK) {
             let most = piece.iter().map(|n| stands[*n]).fold(0.0, f64::max);
             let across = 2.0 * (piece.len() as f64 * STEP * STEP / std::f64::consts::PI).sqrt();
-            let is_whole = piece.iter().all(|n| self.whole[*n]);
-            if most < self.least(SPECK) || across > SPECK_MM || !is_whole {
+            // In what a photo has crushed to black, specks are noise; a dark speck itself may be crushed.
+            let (about, whole) = self
+                .grid
+                .about(piece[piece.len() / 2], 5)
+                .fold((0, 0), |(all, whole), n| (all + 1, whole + usize::from(self.whole[n])));
+            if most < self.least(SPECK) || across > SPECK_MM || 2 * whole < about {
                 continue;
             }
             // It is a speck only where what lies beside it is calm: else it is the tool's grain.
