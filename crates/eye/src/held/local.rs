@@ -69,8 +69,6 @@ pub struct Left<'a> {
     grown: Vec<f64>,
     /// By what colours were made true.
     white: White,
-    /// Whether a place shows all of its colour.
-    whole: Vec<bool>,
 }
 
 impl<'a> Left<'a> {
@@ -87,9 +85,8 @@ impl<'a> Left<'a> {
                 Some(axes(planned) * between(seen, planned))
             })
             .collect();
-        let whole = (0..grid.len()).map(|n| seen.is_whole(n)).collect();
         let lab = (0..grid.len()).map(|n| seen.lab[n].filter(|_| usable(n))).collect();
-        Left { grid, seen: lab, planned, off, wanted, grown, white: seen.white, whole }
+        Left { grid, seen: lab, planned, off, wanted, grown, white: seen.white }
     }
 
     /// How far a place is from the plan, in parts of ΔE00.
@@ -245,12 +242,7 @@ impl<'a> Left<'a> {
         for piece in pieces(self.grid, |n| stands[n] > 0.55 * SPECK) {
             let most = piece.iter().map(|n| stands[*n]).fold(0.0, f64::max);
             let across = 2.0 * (piece.len() as f64 * STEP * STEP / std::f64::consts::PI).sqrt();
-            // In what a photo has crushed to black, specks are noise; a dark speck itself may be crushed.
-            let (about, whole) = self
-                .grid
-                .about(piece[piece.len() / 2], 5)
-                .fold((0, 0), |(all, whole), n| (all + 1, whole + usize::from(self.whole[n])));
-            if most < self.least(SPECK) || across > SPECK_MM || 2 * whole < about {
+            if most < SPECK || across > SPECK_MM {
                 continue;
             }
             // It is a speck only where what lies beside it is calm: else it is the tool's grain.
