@@ -12,7 +12,7 @@ const REACH = 0.012;
 /** What was shown on a photo outlives the page: it is there when the photo is brought again. */
 const keyOf = (file) => `rosy-veil marks ${file.name} ${file.size} ${file.lastModified}`;
 
-/** What a page has on whose photo things are shown; beside what a photo has. It says `readMarked()`, which has them read. */
+/** What a page has on whose photo things are shown; beside what a photo has. It says `unread()`, after which nothing is told of the photo. */
 export const marks = () => ({
   /** Whether the swatches lie on no frame, so that all of them are shown. */
   byHand: false,
@@ -105,6 +105,8 @@ export const marks = () => ({
 
   toggleByHand({ target }) {
     this.byHand = target.checked;
+    // What was read of a frame is not said of what is marked by hand.
+    this.unread();
     if (this.byHand) Object.assign(this, { cornersShown: false, moved: false, at: null, wrong: "" });
     this.what = this.byHand ? "card" : "over";
     this.keepMarks();

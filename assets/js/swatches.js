@@ -52,8 +52,12 @@ Alpine.data("swatches", () => together(photo("frame"), marks(), {
     return count === 0 ? "Choose what to take" : `Take ${count === 1 ? "one ink" : `${count} inks`} into the drawer`;
   },
 
-  brought(file) {
+  unread() {
     Object.assign(this, { rows: [], overs: [], says: "", better: "" });
+  },
+
+  brought(file) {
+    this.unread();
     this.notes = notesOf(file);
     this.marksOf(file);
   },

@@ -324,7 +324,7 @@ fn a_panel_is_photographed_and_held_against_its_plan() {
     let seen = ask("inspect", &json!({ "picture": bytes, "panel": panel }));
     // It has no border: amounts are not told, and that is said.
     assert_eq!((&seen["by"], &seen["strengths"], &seen["zones"]), (&json!("plan"), &json!([]), &json!([])));
-    assert!(seen["left_out"].as_str().unwrap().contains("no bare card is seen"));
+    assert!(seen["left_out"].as_str().unwrap().contains("bare card is not seen all about it"));
     let touch =
         seen["findings"].as_array().unwrap().iter().find(|finding| finding["kind"] == "touch").unwrap();
     assert!(touch["says"].as_str().unwrap().contains("first touch") && touch["now"].is_string());

@@ -297,8 +297,8 @@ impl By {
                  your swatches first.",
             ),
             By::Plan => Some(
-                "Colours cannot be made true, since no bare card is seen: only joins and edges are judged. A white border, or the tape \
-                 line, lets them be.",
+                "Colours cannot be made true, since bare card is not seen all about it: only joins and edges are judged. A white border, \
+                 or the tape line, lets them be.",
             ),
         }
     }

@@ -7,6 +7,7 @@ use rosy_core::Panel;
 use rosy_core::judgement::greeting::{Ground, best_on, contrast_on, needed};
 use rosy_core::length::Units;
 use rosy_core::moves::Technique;
+use rosy_core::moves::laying::Laying;
 
 use super::flaw::{Flaw, FlawKind};
 use super::seen::{Seen, White};
@@ -17,7 +18,7 @@ const BETTER: f64 = 1.15;
 
 /// The words of a panel that are hard to read.
 pub fn hard_to_read(panel: &Panel, moves: usize, wanted: &Wanted, seen: &Seen) -> Vec<Flaw> {
-    let on_ground = |laying: &rosy_core::moves::laying::Laying| laying.on.is_none();
+    let on_ground = |laying: &Laying| laying.on.is_none();
     let is_to_come = panel.moves[moves..].iter().filter_map(Technique::laying).any(on_ground);
     if seen.white != White::Card || is_to_come {
         return Vec::new();

@@ -145,7 +145,7 @@ async fn corners_are_moved_by_keyboard_on_a_phone() {
     browser.go(&desk, &format!("/panels/{id}/shown")).await;
     bring(&browser, &photo).await;
     browser.until("read", "document.querySelector('section[aria-label]').offsetParent !== null").await;
-    browser.until_says("section[aria-label]", "no bare card is seen").await;
+    browser.until_says("section[aria-label]", "bare card is not seen all about it").await;
     press(&browser, "Show the corners").await;
     browser.until("four corners", "document.querySelectorAll('[data-corner]').length === 4").await;
     let corner = "return document.querySelector(\"[data-corner='0']\").style.left";
