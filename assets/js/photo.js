@@ -38,7 +38,7 @@ export const photo = (ofWhat) => ({
     return Boolean(this.file);
   },
   get photoButton() {
-    return this.isRead ? "" : "strong";
+    return this.hasPhoto ? "" : "strong";
   },
   get corners() {
     if (!this.cornersShown || !this.at) return [];
